@@ -1,0 +1,15 @@
+# Flags that every target of ours is built with; link rapt_flags to get them.
+add_library(rapt_flags INTERFACE)
+target_compile_options(rapt_flags INTERFACE -Wall -Wextra -Wpedantic -Wshadow -Werror)
+target_link_options(rapt_flags INTERFACE -Wl,--as-needed)
+if(RAPT_SANITIZE)
+  add_compile_options(-fsanitize=address,undefined -fno-sanitize-recover=undefined
+                      -fno-omit-frame-pointer -O1)
+  add_link_options(-fsanitize=address,undefined)
+endif()
+
+find_program(CCACHE ccache)
+if(CCACHE)
+  set(CMAKE_C_COMPILER_LAUNCHER ${CCACHE})
+  set(CMAKE_CXX_COMPILER_LAUNCHER ${CCACHE})
+endif()

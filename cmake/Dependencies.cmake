@@ -1,0 +1,25 @@
+# Every library from outside is found here; docs/parts.md says what each is for.
+find_package(PkgConfig REQUIRED)
+find_package(fmt REQUIRED)
+find_package(nlohmann_json REQUIRED)
+find_package(Eigen3 REQUIRED NO_MODULE)
+find_package(CLI11 REQUIRED)
+pkg_check_modules(Clipper REQUIRED IMPORTED_TARGET polyclipping)
+pkg_check_modules(Zip REQUIRED IMPORTED_TARGET libzip)
+pkg_check_modules(Cairo REQUIRED IMPORTED_TARGET cairo cairo-ft freetype2)
+pkg_check_modules(Images REQUIRED IMPORTED_TARGET libpng libjpeg)
+pkg_check_modules(AprilTag REQUIRED IMPORTED_TARGET apriltag)
+
+# Debian's split OpenCV packages bring no CMake file, so the modules are named by hand.
+add_library(rapt_opencv INTERFACE)
+target_include_directories(rapt_opencv SYSTEM INTERFACE /usr/include/opencv4)
+target_link_libraries(rapt_opencv INTERFACE opencv_core opencv_imgproc opencv_calib3d)
+
+if(RAPT_APP)
+  find_package(Qt6 REQUIRED COMPONENTS Core Gui Widgets Svg Sql Concurrent Test)
+elseif(RAPT_TESTS)
+  find_package(Qt6 REQUIRED COMPONENTS Core Test)
+endif()
+if(RAPT_BENCH)
+  find_package(benchmark REQUIRED)
+endif()

@@ -1,0 +1,37 @@
+#pragma once
+// Reading files whole with a cap, and writing them so that they appear whole or not at all.
+
+#include "base/result.h"
+
+#include <cstddef>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace rapt {
+
+/// Reads a file into memory. Fails for folders, missing files and files over `maxBytes`, which is
+/// checked before anything is read.
+Result<std::string> readWholeFile(const std::string& path, std::size_t maxBytes);
+
+/// Replaces `path` by `bytes`: written aside in the same folder, flushed to the disk, then renamed
+/// over. At every moment (also after a power cut or kill -9) the path holds the old file or the new
+/// one. A link is followed, so that the file it names is replaced; the old file's permissions stay.
+/// A device or pipe is written to directly.
+Status writeWholeFile(const std::string& path, std::string_view bytes);
+
+struct FileToWrite {
+    std::string name; ///< file name inside the folder
+    std::string bytes;
+};
+
+/// Writes several files into a folder, which is made when missing. All of them are written aside
+/// first and renamed last, so that a failure before that leaves an earlier set untouched. Names in
+/// `obsolete` are removed once the new files are in place.
+Status writeFilesTogether(const std::string& folder, const std::vector<FileToWrite>& files,
+                          const std::vector<std::string>& obsolete = {});
+
+/// True if every byte sequence is valid UTF-8 without NUL.
+bool isPlainUtf8(std::string_view text);
+
+} // namespace rapt

@@ -1,0 +1,36 @@
+#include "base/paths.h"
+
+#include <cstdlib>
+#include <filesystem>
+
+namespace rapt {
+namespace fs = std::filesystem;
+namespace {
+
+std::string variable(const char* name) {
+    const char* value = std::getenv(name);
+    return value ? value : "";
+}
+
+} // namespace
+
+std::string dataFolder() {
+    if (const std::string set = variable("RAPT_DATA"); !set.empty()) return set;
+    std::error_code ec;
+    const fs::path bin = fs::read_symlink("/proc/self/exe", ec).parent_path();
+    // Test and bench programs may sit one folder deeper than build/bin.
+    for (const char* candidate :
+         {"../share/rapt-thimble", "../../data", "../../../data", "../data"}) {
+        const fs::path folder = bin / candidate;
+        if (fs::exists(folder / "hoops.json", ec)) return fs::weakly_canonical(folder, ec).string();
+    }
+    return {};
+}
+
+std::string userDataFolder() {
+    std::string base = variable("XDG_DATA_HOME");
+    if (base.empty()) base = variable("HOME") + "/.local/share";
+    return base + "/rapt-thimble";
+}
+
+} // namespace rapt

@@ -1,0 +1,15 @@
+#pragma once
+// Where the application's own data and the user's data are on this machine.
+
+#include <string>
+
+namespace rapt {
+
+/// The folder that holds hoops.json, faces/ and demo/: $RAPT_DATA if set, else beside an installed
+/// program, else in the source tree that the program was built from. Empty if none is found.
+std::string dataFolder();
+
+/// $XDG_DATA_HOME/rapt-thimble (by default ~/.local/share/rapt-thimble); it may not exist yet.
+std::string userDataFolder();
+
+} // namespace rapt

@@ -1,0 +1,59 @@
+#pragma once
+// Errors as values. A core function that can fail returns Result<T>; nothing in the core throws
+// across a public header, and nothing is half done when it fails.
+
+#include <string>
+#include <utility>
+#include <variant>
+
+namespace rapt {
+
+/// Which of the contract's failures this is (contract §5): it decides the command's exit status.
+enum class Fault {
+    badInput, ///< input that cannot be read or is malformed, or output that cannot be written (3)
+    cannotDo, ///< understood, but impossible as asked (4)
+};
+
+/// What went wrong, in words a person can act on.
+struct Error {
+    Fault fault = Fault::badInput;
+    std::string file;   ///< the file as the person named it; empty if no file is concerned
+    std::string place;  ///< member, line or key inside the file; may be empty
+    std::string reason; ///< one sentence without a full stop, with what to do where that is known
+
+    /// "file: place: reason" on one line, leaving out what is empty.
+    std::string line() const;
+    /// The same error seen from a containing file: the old file becomes part of the place.
+    Error inside(const std::string& container) const;
+};
+
+inline Error badInput(std::string reason, std::string place = {}, std::string file = {}) {
+    return {Fault::badInput, std::move(file), std::move(place), std::move(reason)};
+}
+inline Error cannotDo(std::string reason, std::string place = {}, std::string file = {}) {
+    return {Fault::cannotDo, std::move(file), std::move(place), std::move(reason)};
+}
+
+/// A value or an Error. Ask with `if (result)` before taking `*result`.
+template<class T>
+class [[nodiscard]] Result {
+public:
+    Result(T value) : state(std::in_place_index<0>, std::move(value)) {}
+    Result(Error error) : state(std::in_place_index<1>, std::move(error)) {}
+
+    explicit operator bool() const { return state.index() == 0; }
+    T& operator*() { return std::get<0>(state); }
+    const T& operator*() const { return std::get<0>(state); }
+    T* operator->() { return &std::get<0>(state); }
+    const T* operator->() const { return &std::get<0>(state); }
+    const Error& error() const { return std::get<1>(state); }
+
+private:
+    std::variant<T, Error> state;
+};
+
+/// The result of something done only for its effect.
+using Status = Result<std::monostate>;
+inline Status done() { return std::monostate{}; }
+
+} // namespace rapt

@@ -1,0 +1,308 @@
+#include "formats/job_json.h"
+
+#include "formats/json_fields.h"
+#include "formats/shape_json.h"
+#include "formats/stitch_csv.h"
+
+#include <fmt/format.h>
+#include <set>
+
+namespace rapt {
+using nlohmann::json;
+namespace {
+
+constexpr double farMm = 1e6;
+constexpr double maxScale = 1e4;
+
+double scaleFrom(const json& value, const std::string& path) {
+    const double s = numberOf(value, path, -maxScale, maxScale);
+    if (s == 0) throw FieldError{path, "must not be 0"};
+    return s;
+}
+
+Pose poseFrom(const Fields& f) {
+    Pose p;
+    p.x = f.number("x", 0, -farMm, farMm);
+    p.y = f.number("y", 0, -farMm, farMm);
+    p.rotationDeg = f.number("rotation_deg", 0, -1e6, 1e6);
+    p.mirror = f.flag("mirror", false);
+    if (f.has("scale")) {
+        const json& scale = f.array("scale");
+        if (scale.size() != 2) throw FieldError{f.path("scale"), "must be [sx, sy]"};
+        p.scaleX = scaleFrom(scale[0], f.path("scale"));
+        p.scaleY = scaleFrom(scale[1], f.path("scale"));
+    }
+    return p;
+}
+
+json poseJson(const Pose& p) {
+    return {{"x", p.x},
+            {"y", p.y},
+            {"rotation_deg", p.rotationDeg},
+            {"mirror", p.mirror},
+            {"scale", {p.scaleX, p.scaleY}}};
+}
+
+Rgb colorFrom(const Fields& f, const char* key, Rgb fallback) {
+    if (f.has(key) && !parseRgb(f.text(key), fallback))
+        throw FieldError{f.path(key), "must be a colour of the form #rrggbb"};
+    return fallback;
+}
+
+Brief briefFrom(const Fields& f) {
+    Brief b;
+    b.item = f.text("item", "");
+    b.fabric = f.text("fabric", b.fabric);
+    b.machine = f.text("machine", b.machine);
+    b.quantity = f.integer("quantity", 1, 1, 1'000'000);
+    for (const json& hoop : f.array("hoops")) {
+        if (!hoop.is_string()) throw FieldError{f.path("hoops"), "must be a list of hoop ids"};
+        b.hoops.push_back(hoop.get<std::string>());
+    }
+    b.extra = f.unknown({"item", "fabric", "machine", "quantity", "hoops"});
+    return b;
+}
+
+json briefJson(const Brief& b) {
+    json j{{"item", b.item},
+           {"fabric", b.fabric},
+           {"hoops", b.hoops},
+           {"machine", b.machine},
+           {"quantity", b.quantity}};
+    restoreUnknown(j, b.extra);
+    return j;
+}
+
+Cloth clothFrom(const Fields& f) {
+    Cloth c;
+    c.widthMm = f.positive("width_mm", c.widthMm);
+    c.heightMm = f.positive("height_mm", c.heightMm);
+    c.color = colorFrom(f, "color", c.color);
+    const json& zones = f.array("thick_zones");
+    for (std::size_t i = 0; i < zones.size(); ++i) {
+        const Fields z(zones[i], fmt::format("{}[{}]", f.path("thick_zones"), i));
+        ThickZone zone;
+        zone.at = {z.number("x", -farMm, farMm), z.number("y", -farMm, farMm)};
+        zone.radiusMm = z.positive("radius_mm", zone.radiusMm);
+        zone.limitFactor = z.positive("limit_factor", zone.limitFactor);
+        zone.extra = z.unknown({"x", "y", "radius_mm", "limit_factor"});
+        c.thickZones.push_back(std::move(zone));
+    }
+    c.extra = f.unknown({"width_mm", "height_mm", "color", "thick_zones"});
+    return c;
+}
+
+json clothJson(const Cloth& c) {
+    json zones = json::array();
+    for (const ThickZone& z : c.thickZones) {
+        json zone{{"x", z.at.x},
+                  {"y", z.at.y},
+                  {"radius_mm", z.radiusMm},
+                  {"limit_factor", z.limitFactor}};
+        restoreUnknown(zone, z.extra);
+        zones.push_back(std::move(zone));
+    }
+    json j{{"width_mm", c.widthMm},
+           {"height_mm", c.heightMm},
+           {"color", formatRgb(c.color)},
+           {"thick_zones", zones}};
+    restoreUnknown(j, c.extra);
+    return j;
+}
+
+/// Stitch lists read so far, so that pieces of the same member share one.
+using Designs = std::map<std::string, std::shared_ptr<const StitchList>>;
+
+DesignContent designFrom(const Fields& f, const ArchiveMembers& members, Designs& designs) {
+    const std::string member = f.text("design");
+    if (!isInsideName(member)) throw FieldError{f.path("design"), "leads out of the archive"};
+    auto& list = designs[member];
+    if (!list) {
+        const auto it = members.find(member);
+        if (it == members.end())
+            throw FieldError{f.path("design"),
+                             fmt::format("names '{}', which is not in the archive", member)};
+        Result<StitchList> parsed = parseStitchCsv(*it->second, "");
+        if (!parsed) throw FieldError{member + ": " + parsed.error().place, parsed.error().reason};
+        list = std::make_shared<const StitchList>(std::move(*parsed));
+    }
+    return {member, list};
+}
+
+Piece pieceFrom(const Fields& f, const ArchiveMembers& members, Designs& designs) {
+    Piece p;
+    p.id = f.text("id");
+    if (p.id.empty()) throw FieldError{f.path("id"), "must not be empty"};
+    p.name = f.text("name", p.id);
+    const int kinds = f.has("design") + f.has("shape") + f.has("lettering");
+    if (kinds > 1)
+        throw FieldError{f.path("id"), "has more than one of design, shape and lettering"};
+    if (f.has("design")) {
+        p.content = designFrom(f, members, designs);
+    } else if (f.has("shape")) {
+        p.content = ShapeContent{std::make_shared<const Shape>(shapeFromJson(f.child("shape")))};
+    } else if (f.has("lettering")) {
+        p.content = OtherContent{"lettering", f.raw("lettering").dump()};
+    } else {
+        throw FieldError{f.path("id"), "has none of design, shape and lettering"};
+    }
+    if (f.has("pose")) {
+        p.pose = poseFrom(f.child("pose"));
+        p.poseExtra = f.child("pose").unknown({"x", "y", "rotation_deg", "mirror", "scale"});
+    }
+    const std::string keep = f.text("keep", "spacing");
+    if (keep != "spacing" && keep != "stitches")
+        throw FieldError{f.path("keep"), "must be spacing or stitches"};
+    p.keep = keep == "spacing" ? Keep::spacing : Keep::stitches;
+    p.extra = f.unknown({"id", "name", "design", "shape", "lettering", "pose", "keep"});
+    return p;
+}
+
+json pieceJson(const Piece& p) {
+    json pose = poseJson(p.pose);
+    restoreUnknown(pose, p.poseExtra);
+    json j{{"id", p.id},
+           {"name", p.name},
+           {"pose", pose},
+           {"keep", p.keep == Keep::spacing ? "spacing" : "stitches"}};
+    if (const auto* design = std::get_if<DesignContent>(&p.content))
+        j["design"] = design->member;
+    else if (const auto* shape = std::get_if<ShapeContent>(&p.content))
+        j["shape"] = shapeToJson(*shape->shape);
+    else
+        j[std::get<OtherContent>(p.content).kind] =
+            json::parse(std::get<OtherContent>(p.content).json);
+    restoreUnknown(j, p.extra);
+    return j;
+}
+
+Vec2 pointFrom(const json& value, const std::string& path) {
+    if (!value.is_array() || value.size() != 2) throw FieldError{path, "must be [x, y]"};
+    return {numberOf(value[0], path, -farMm, farMm), numberOf(value[1], path, -farMm, farMm)};
+}
+
+json pointJson(Vec2 p) { return {p.x, p.y}; }
+
+Hooping hoopingFrom(const Fields& f) {
+    Hooping h;
+    h.hoop = f.text("hoop");
+    h.pose = poseFrom(f.child("pose"));
+    for (const json& id : f.array("pieces")) {
+        if (!id.is_string()) throw FieldError{f.path("pieces"), "must be a list of piece ids"};
+        h.pieces.push_back(id.get<std::string>());
+    }
+    const json& marks = f.array("marks");
+    for (std::size_t i = 0; i < marks.size(); ++i) {
+        const Fields m(marks[i], fmt::format("{}[{}]", f.path("marks"), i));
+        h.marks.push_back(
+            {m.text("name"), {m.number("x", -farMm, farMm), m.number("y", -farMm, farMm)}});
+    }
+    h.extra = f.unknown({"hoop", "pose", "pieces", "marks"});
+    return h;
+}
+
+json hoopingJson(const Hooping& h) {
+    json marks = json::array();
+    for (const Mark& m : h.marks) marks.push_back({{"name", m.name}, {"x", m.at.x}, {"y", m.at.y}});
+    json j{{"hoop", h.hoop}, {"pose", poseJson(h.pose)}, {"pieces", h.pieces}, {"marks", marks}};
+    restoreUnknown(j, h.extra);
+    return j;
+}
+
+Registration registrationFrom(const Fields& f) {
+    Registration r;
+    r.hooping = f.integer("hooping", 1, 1, 100'000);
+    r.scan = f.text("scan", "");
+    const json& points = f.array("points");
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        const Fields p(points[i], fmt::format("{}[{}]", f.path("points"), i));
+        SeenPoint point{p.text("name"), pointFrom(p.raw("planned"), p.path("planned")), {}};
+        if (p.has("seen") && !p.raw("seen").is_null())
+            point.seen = pointFrom(p.raw("seen"), p.path("seen"));
+        r.points.push_back(std::move(point));
+    }
+    r.extra = f.unknown({"hooping", "scan", "points"});
+    return r;
+}
+
+json registrationJson(const Registration& r) {
+    json points = json::array();
+    for (const SeenPoint& p : r.points) {
+        json point{{"name", p.name}, {"planned", pointJson(p.planned)}};
+        point["seen"] = p.seen ? pointJson(*p.seen) : json(nullptr);
+        points.push_back(std::move(point));
+    }
+    json j{{"hooping", r.hooping}, {"scan", r.scan}, {"points", points}};
+    restoreUnknown(j, r.extra);
+    return j;
+}
+
+void readPieces(const Fields& root, const ArchiveMembers& members, Job& job) {
+    Designs designs;
+    std::set<std::string> ids;
+    const json& pieces = root.array("pieces");
+    for (std::size_t i = 0; i < pieces.size(); ++i) {
+        const std::string where = fmt::format("pieces[{}]", i);
+        Piece piece = pieceFrom(Fields(pieces[i], where), members, designs);
+        if (!ids.insert(piece.id).second)
+            throw FieldError{where + ".id", fmt::format("'{}' is used twice", piece.id)};
+        job.pieces.push_back(std::move(piece));
+    }
+    for (const auto& [name, bytes] : members)
+        if (name != "job.json" && !designs.contains(name)) job.members[name] = bytes;
+}
+
+} // namespace
+
+Job jobFromJson(const json& root, const ArchiveMembers& members) {
+    const Fields f(root, "");
+    const int version = f.integer("rapt_job", 0, 0, 1'000'000);
+    if (version != 1)
+        throw FieldError{"rapt_job", f.has("rapt_job")
+                                         ? fmt::format("version {} of jobs is not known; version 1 "
+                                                       "is read",
+                                                       version)
+                                         : "is missing: this is not a job"};
+    Job job;
+    job.name = f.text("name", job.name);
+    if (f.has("brief")) job.brief = briefFrom(f.child("brief"));
+    if (f.has("cloth")) job.cloth = clothFrom(f.child("cloth"));
+    readPieces(f, members, job);
+    const json& hoopings = f.array("hoopings");
+    for (std::size_t i = 0; i < hoopings.size(); ++i)
+        job.hoopings.push_back(hoopingFrom(Fields(hoopings[i], fmt::format("hoopings[{}]", i))));
+    job.predictedJoinRmsMm = f.number("predicted_join_rms_mm", 0, 0, farMm);
+    const json& registrations = f.array("registrations");
+    for (std::size_t i = 0; i < registrations.size(); ++i)
+        job.registrations.push_back(
+            registrationFrom(Fields(registrations[i], fmt::format("registrations[{}]", i))));
+    job.extra = f.unknown({"rapt_job", "name", "brief", "cloth", "pieces", "hoopings",
+                           "predicted_join_rms_mm", "registrations"});
+    return job;
+}
+
+json jobToJson(const Job& job) {
+    json j{{"rapt_job", 1},
+           {"name", job.name},
+           {"brief", briefJson(job.brief)},
+           {"cloth", clothJson(job.cloth)}};
+    json pieces = json::array();
+    for (const Piece& p : job.pieces) pieces.push_back(pieceJson(p));
+    j["pieces"] = std::move(pieces);
+    if (!job.hoopings.empty()) {
+        json hoopings = json::array();
+        for (const Hooping& h : job.hoopings) hoopings.push_back(hoopingJson(h));
+        j["hoopings"] = std::move(hoopings);
+        j["predicted_join_rms_mm"] = job.predictedJoinRmsMm;
+    }
+    if (!job.registrations.empty()) {
+        json registrations = json::array();
+        for (const Registration& r : job.registrations)
+            registrations.push_back(registrationJson(r));
+        j["registrations"] = std::move(registrations);
+    }
+    restoreUnknown(j, job.extra);
+    return j;
+}
+
+} // namespace rapt

@@ -1,0 +1,16 @@
+#pragma once
+// job.json to a Job and back (contract §3.2, docs/formats.md). Included by .cpp files only.
+
+#include "formats/zip_archive.h"
+#include "job/job.h"
+
+#include <nlohmann/json_fwd.hpp>
+
+namespace rapt {
+
+/// Reads job.json; stitch lists and other members come from `members`. Throws FieldError.
+Job jobFromJson(const nlohmann::json& root, const ArchiveMembers& members);
+
+nlohmann::json jobToJson(const Job& job);
+
+} // namespace rapt

@@ -1,0 +1,108 @@
+#include "formats/shape_json.h"
+
+#include <fmt/format.h>
+
+namespace rapt {
+using nlohmann::json;
+namespace {
+
+constexpr const char* kindNames[] = {"run", "fill", "satin"};
+constexpr double farMm = 10'000;
+
+StitchKind kindFrom(const Fields& f) {
+    const std::string name = f.text("kind");
+    for (int k = 0; k < 3; ++k)
+        if (name == kindNames[k]) return static_cast<StitchKind>(k);
+    throw FieldError{f.path("kind"), "must be run, fill or satin"};
+}
+
+Thread threadFrom(const Fields& f) {
+    Thread t;
+    if (!parseRgb(f.text("color"), t.color))
+        throw FieldError{f.path("color"), "must be a colour of the form #rrggbb"};
+    t.weight = f.number("weight", 40, 1, 1000);
+    t.name = f.text("name", "");
+    return t;
+}
+
+Polyline lineFrom(const json& value, const std::string& path) {
+    if (!value.is_array()) throw FieldError{path, "must be a list of [x, y]"};
+    Polyline line;
+    line.reserve(value.size());
+    for (const json& p : value) {
+        if (!p.is_array() || p.size() != 2) throw FieldError{path, "must be a list of [x, y]"};
+        line.push_back({numberOf(p[0], path, -farMm, farMm), numberOf(p[1], path, -farMm, farMm)});
+    }
+    return line;
+}
+
+void checkLines(const ShapePart& part, const std::string& path) {
+    const std::size_t least = part.kind == StitchKind::fill ? 3 : 2;
+    for (const Polyline& line : part.lines)
+        if (line.size() < least)
+            throw FieldError{path, fmt::format("a line has {} points, at least {} are needed",
+                                               line.size(), least)};
+    const std::size_t lines = part.lines.size();
+    if (part.kind == StitchKind::satin ? lines != 2 : lines == 0)
+        throw FieldError{path, part.kind == StitchKind::satin ? "a satin has exactly two rails"
+                                                              : "needs at least one line"};
+}
+
+ShapePart partFrom(const Fields& f) {
+    ShapePart part;
+    part.kind = kindFrom(f);
+    part.thread = threadFrom(f.child("thread"));
+    const json& lines = f.array("lines");
+    for (std::size_t i = 0; i < lines.size(); ++i)
+        part.lines.push_back(lineFrom(lines[i], fmt::format("{}[{}]", f.path("lines"), i)));
+    checkLines(part, f.path("lines"));
+    part.spacingMm = f.number("spacing_mm", part.spacingMm, 0.1, 20);
+    part.stitchLengthMm = f.number("stitch_length_mm", part.stitchLengthMm, 0.3, maxStitchMm);
+    part.angleDeg = f.number("angle_deg", 0, -1e6, 1e6);
+    part.extra =
+        f.unknown({"kind", "thread", "lines", "spacing_mm", "stitch_length_mm", "angle_deg"});
+    return part;
+}
+
+json partJson(const ShapePart& part) {
+    json lines = json::array();
+    for (const Polyline& line : part.lines) {
+        json points = json::array();
+        for (const Vec2& p : line) points.push_back({p.x, p.y});
+        lines.push_back(std::move(points));
+    }
+    json j{{"kind", kindNames[static_cast<int>(part.kind)]},
+           {"thread",
+            {{"color", formatRgb(part.thread.color)},
+             {"weight", part.thread.weight},
+             {"name", part.thread.name}}},
+           {"lines", std::move(lines)},
+           {"spacing_mm", part.spacingMm},
+           {"stitch_length_mm", part.stitchLengthMm},
+           {"angle_deg", part.angleDeg}};
+    restoreUnknown(j, part.extra);
+    return j;
+}
+
+} // namespace
+
+Shape shapeFromJson(const Fields& f) {
+    Shape shape;
+    const json& parts = f.array("parts");
+    for (std::size_t i = 0; i < parts.size(); ++i)
+        shape.parts.push_back(
+            partFrom(Fields(parts[i], fmt::format("{}[{}]", f.path("parts"), i))));
+    if (shape.parts.empty()) throw FieldError{f.path("parts"), "must name at least one part"};
+    shape.extra = f.unknown({"parts"});
+    return shape;
+}
+
+json shapeToJson(const Shape& shape) {
+    json parts = json::array();
+    for (const ShapePart& part : shape.parts) parts.push_back(partJson(part));
+    json j{{"parts", std::move(parts)}};
+    restoreUnknown(j, shape.extra);
+    return j;
+}
+
+} // namespace rapt

@@ -1,0 +1,14 @@
+#pragma once
+// The `"shape"` key of a piece (docs/formats.md). Included by .cpp files only.
+
+#include "formats/json_fields.h"
+#include "recipe/shape.h"
+
+namespace rapt {
+
+/// Throws FieldError.
+Shape shapeFromJson(const Fields& fields);
+
+nlohmann::json shapeToJson(const Shape& shape);
+
+} // namespace rapt

@@ -1,0 +1,37 @@
+#pragma once
+// Polygons with holes in millimetres, and the questions asked of them.
+
+#include "geometry/vec2.h"
+
+#include <vector>
+
+namespace rapt {
+
+using Polyline = std::vector<Vec2>;
+/// Closed contours; the inside is where an odd number of them surround a point.
+using Contours = std::vector<Polyline>;
+
+Box boundsOf(const Polyline& line);
+Box boundsOf(const Contours& contours);
+double lengthOf(const Polyline& line);
+
+/// Even-odd test; points on an edge may fall on either side.
+bool contains(const Contours& contours, Vec2 p);
+
+/// Area of the even-odd inside in mm².
+double areaOf(const Contours& contours);
+
+/// The contours moved outwards by `mm` (inwards if negative) with round corners, overlaps united.
+Contours offsetContours(const Contours& contours, double mm);
+
+/// Corners of the convex hull, in order. At most two points for points on a line.
+Polyline convexHull(std::vector<Vec2> points);
+
+struct Circle {
+    Vec2 centre;
+    double radius = 0;
+};
+/// The smallest circle round all points (Welzl 1991, in its move-free iterative form).
+Circle smallestCircle(const std::vector<Vec2>& points);
+
+} // namespace rapt

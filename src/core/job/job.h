@@ -1,0 +1,132 @@
+#pragma once
+// The job: one value that everything else is derived from. Copies are cheap (large parts are
+// shared and immutable); undo keeps earlier values. Frames as in contract §1.
+
+#include "geometry/pose.h"
+#include "recipe/shape.h"
+#include "thread/stitch_list.h"
+
+#include <map>
+#include <memory>
+#include <optional>
+#include <string>
+#include <variant>
+#include <vector>
+
+namespace rapt {
+
+struct Brief {
+    std::string item;
+    std::string fabric = "canvas";  ///< id in fabrics.json
+    std::vector<std::string> hoops; ///< ids of the hoops owned
+    std::string machine = "six-needle";
+    int quantity = 1;
+    std::string extra;
+    friend bool operator==(const Brief&, const Brief&) = default;
+};
+
+/// A round place where the cloth is thick (seam, pocket): the limits are multiplied by the factor.
+struct ThickZone {
+    Vec2 at;
+    double radiusMm = 10;
+    double limitFactor = 0.7;
+    std::string extra;
+    friend bool operator==(const ThickZone&, const ThickZone&) = default;
+};
+
+struct Cloth {
+    double widthMm = 300; ///< the cloth lies centred on the datum
+    double heightMm = 200;
+    Rgb color{217, 207, 184};
+    std::vector<ThickZone> thickZones;
+    std::string extra;
+
+    Box box() const { return Box::centredAt({0, 0}, widthMm, heightMm); }
+    friend bool operator==(const Cloth&, const Cloth&) = default;
+};
+
+/// A stitch list that came from a file; `member` is its name inside the job's archive.
+struct DesignContent {
+    std::string member;
+    std::shared_ptr<const StitchList> list;
+    friend bool operator==(const DesignContent&, const DesignContent&) = default;
+};
+struct ShapeContent {
+    std::shared_ptr<const Shape> shape;
+    friend bool operator==(const ShapeContent&, const ShapeContent&) = default;
+};
+/// Content of a kind this version does not stitch; it is kept and written back.
+struct OtherContent {
+    std::string kind;
+    std::string json;
+    friend bool operator==(const OtherContent&, const OtherContent&) = default;
+};
+
+enum class Keep {
+    spacing,  ///< recipes are stitched afresh at the new size
+    stitches, ///< the same stitches are moved
+};
+
+struct Piece {
+    std::string id;
+    std::string name;
+    std::variant<DesignContent, ShapeContent, OtherContent> content;
+    Pose pose;
+    Keep keep = Keep::spacing;
+    std::string extra;
+    std::string poseExtra;
+    friend bool operator==(const Piece&, const Piece&) = default;
+};
+
+/// A named place on the cloth (cloth frame) that is marked, sewn or laid out as a card.
+struct Mark {
+    std::string name;
+    Vec2 at;
+    friend bool operator==(const Mark&, const Mark&) = default;
+};
+
+/// One position of a hoop on the cloth. Its pose puts the field frame into the cloth frame.
+struct Hooping {
+    std::string hoop; ///< id in hoops.json
+    Pose pose;
+    std::vector<std::string> pieces; ///< ids, in the order they are sewn
+    std::vector<Mark> marks;
+    std::string extra;
+    friend bool operator==(const Hooping&, const Hooping&) = default;
+};
+
+/// Where the plan says a point is and where it was really found; both in the field frame.
+struct SeenPoint {
+    std::string name;
+    Vec2 planned;
+    std::optional<Vec2> seen;
+    friend bool operator==(const SeenPoint&, const SeenPoint&) = default;
+};
+
+struct Registration {
+    int hooping = 1; ///< counted from 1
+    std::vector<SeenPoint> points;
+    std::string scan; ///< member name of the picture, or empty
+    std::string extra;
+    friend bool operator==(const Registration&, const Registration&) = default;
+};
+
+struct Job {
+    std::string name = "Untitled";
+    Brief brief;
+    Cloth cloth;
+    std::vector<Piece> pieces; ///< in the order they are sewn
+    std::vector<Hooping> hoopings;
+    double predictedJoinRmsMm = 0; ///< of the hoopings above, by contract §2
+    std::vector<Registration> registrations;
+    /// Members of the archive that are not stitch lists: scans, art, what we do not know.
+    std::map<std::string, std::shared_ptr<const std::string>> members;
+    std::string extra;
+
+    const Piece* piece(const std::string& id) const;
+    Piece* piece(const std::string& id);
+    const Registration* registration(int hooping) const;
+    friend bool operator==(const Job&, const Job&) = default;
+};
+
+} // namespace rapt

@@ -1,0 +1,155 @@
+#include "job/stitching.h"
+
+#include <bitset>
+#include <fmt/format.h>
+
+namespace rapt {
+namespace {
+
+/// Factors beyond this send any real design past the edge of the frame.
+constexpr double reachMm = 20'000;
+
+Result<StitchList> scaledList(const StitchList& list, double sx, double sy) {
+    StitchList result = list;
+    for (Stitch& s : result.stitches) {
+        const Vec2 p = s.at();
+        const Vec2 q{p.x * sx, p.y * sy};
+        if (!(std::abs(q.x) < reachMm && std::abs(q.y) < reachMm))
+            return cannotDo(fmt::format("at this scale it reaches beyond ±{} mm", maxCoordinateMm));
+        s.x = toUnits(q.x);
+        s.y = toUnits(q.y);
+    }
+    return result;
+}
+
+/// Everything of a piece that its stitches in the piece frame depend on.
+bool sameStitching(const Piece& a, const Piece& b) {
+    return a.content == b.content && a.keep == b.keep && a.pose.scaleX == b.pose.scaleX &&
+           a.pose.scaleY == b.pose.scaleY;
+}
+
+/// Adds pieces one after the other to a joined list.
+class Joiner {
+public:
+    explicit Joiner(const Affine& f) : frame(f) {}
+
+    Status add(const Piece& piece, const StitchList& list) {
+        Pose placed = piece.pose;
+        placed.scaleX = placed.scaleY = 1;
+        const Affine map = placed.affine().then(frame);
+        std::array<std::uint8_t, 256> threads{};
+        for (const Thread& t : list.threads) {
+            threads[t.index] = threadIndex(t);
+            if (threads[t.index] == 0)
+                return cannotDo("the job has more than 255 different threads; join some of them",
+                                piece.id);
+        }
+        PieceSpan span{piece.id, joined.list.stitches.size(), 0, {}};
+        bool started = false;
+        Vec2 needle = last;
+        for (const Stitch& s : list.stitches) {
+            // Moves before the first stitch become one jump to it.
+            if (!started && s.op != Op::stitch && s.op != Op::stop) continue;
+            if (s.op == Op::stitch || s.op == Op::jump) needle = map(s.at());
+            if (!(std::abs(needle.x) <= maxCoordinateMm && std::abs(needle.y) <= maxCoordinateMm))
+                return cannotDo(
+                    fmt::format("reaches beyond ±{} mm; move or shrink it", maxCoordinateMm),
+                    piece.id);
+            if (s.op == Op::stitch && !started) begin(needle, threads[s.thread]);
+            started = started || s.op == Op::stitch;
+            joined.list.stitches.push_back(stitchAt(s.op, needle, threads[s.thread]));
+            if (s.op == Op::stitch) span.extents.add(joined.list.stitches.back().at());
+        }
+        last = needle;
+        span.last = joined.list.stitches.size();
+        joined.spans.push_back(std::move(span));
+        return done();
+    }
+
+    StitchedJob take() { return std::move(joined); }
+
+private:
+    /// The cut before a piece, and the move to its first stitch.
+    void begin(Vec2 at, std::uint8_t thread) {
+        auto& stitches = joined.list.stitches;
+        if (!stitches.empty() && stitches.back().op != Op::trim)
+            stitches.push_back(stitchAt(Op::trim, last, stitches.back().thread));
+        stitches.push_back(stitchAt(Op::jump, at, thread));
+    }
+
+    /// The joined list's index of a thread, added if it is new; 0 if there is no room.
+    std::uint8_t threadIndex(const Thread& thread) {
+        auto& threads = joined.list.threads;
+        for (const Thread& t : threads)
+            if (t.sameThread(thread)) return t.index;
+        if (threads.size() >= 255) return 0;
+        Thread added = thread;
+        added.index = static_cast<std::uint8_t>(threads.size() + 1);
+        threads.push_back(added);
+        return added.index;
+    }
+
+    Affine frame;
+    StitchedJob joined;
+    Vec2 last;
+};
+
+} // namespace
+
+Result<std::shared_ptr<const StitchList>> stitchPiece(const Piece& piece) {
+    const double sx = piece.pose.scaleX;
+    const double sy = piece.pose.scaleY;
+    if (const auto* other = std::get_if<OtherContent>(&piece.content))
+        return cannotDo(fmt::format("this version does not stitch pieces of kind '{}'; it is kept "
+                                    "in the job",
+                                    other->kind),
+                        piece.id);
+    std::shared_ptr<const StitchList> list;
+    if (const auto* design = std::get_if<DesignContent>(&piece.content)) {
+        list = design->list;
+    } else {
+        const Shape& shape = *std::get<ShapeContent>(piece.content).shape;
+        if (piece.keep == Keep::spacing)
+            return std::make_shared<const StitchList>(stitchShape(scaled(shape, sx, sy)));
+        list = std::make_shared<const StitchList>(stitchShape(shape));
+    }
+    if (sx == 1 && sy == 1) return list;
+    Result<StitchList> moved = scaledList(*list, sx, sy);
+    if (!moved) return cannotDo(moved.error().reason, piece.id);
+    return std::make_shared<const StitchList>(std::move(*moved));
+}
+
+Result<std::shared_ptr<const StitchList>> StitchCache::stitch(const Piece& piece) {
+    const auto it = entries.find(piece.id);
+    if (it != entries.end() && sameStitching(it->second.piece, piece)) return it->second.list;
+    auto list = stitchPiece(piece);
+    if (list) entries[piece.id] = {piece, *list};
+    return list;
+}
+
+void StitchCache::keepOnly(const Job& job) {
+    std::erase_if(entries, [&](const auto& entry) { return !job.piece(entry.first); });
+}
+
+Result<StitchedJob> stitchPieces(const std::vector<const Piece*>& pieces, const Affine& frame,
+                                 StitchCache* cache, std::stop_token stop) {
+    Joiner joiner(frame);
+    for (const Piece* piece : pieces) {
+        if (stop.stop_requested()) return cannotDo("cancelled");
+        const auto list = cache ? cache->stitch(*piece) : stitchPiece(*piece);
+        if (!list) return list.error();
+        const Status added = joiner.add(*piece, **list);
+        if (!added) return added.error();
+    }
+    return joiner.take();
+}
+
+Result<StitchedJob> stitchJob(const Job& job, StitchCache* cache, std::stop_token stop) {
+    std::vector<const Piece*> pieces;
+    for (const Piece& p : job.pieces) pieces.push_back(&p);
+    auto stitched = stitchPieces(pieces, Affine{}, cache, stop);
+    if (stitched) stitched->list.name = job.name;
+    return stitched;
+}
+
+} // namespace rapt

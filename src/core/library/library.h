@@ -1,0 +1,84 @@
+#pragma once
+// What a shop has: hoops, fabrics and machines, from data/*.json and the user's own files
+// (contract §3.3).
+
+#include "base/result.h"
+#include "geometry/vec2.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace rapt {
+
+/// A tag fixed to a hoop's frame; its place is the tag's centre in the field frame.
+struct FrameTag {
+    int id = 0;
+    Vec2 at;
+    double sizeMm = 12; ///< edge of the black square
+};
+
+/// The strip of a two-sided frame that neither side reaches: from ≤ y ≤ to in the field frame.
+struct Band {
+    double fromMm = 0;
+    double toMm = 0;
+};
+
+struct Hoop {
+    enum class Shape { rect, oval };
+    std::string id;
+    std::string name;
+    std::string kind; ///< single, two-sided, sliding, quarter-turn or stepped
+    Shape shape = Shape::rect;
+    double widthMm = 0; ///< of the stitching field
+    double heightMm = 0;
+    double outerWidthMm = 0;
+    double outerHeightMm = 0;
+    std::vector<double> turns{0}; ///< rotations in degrees that a hooping may have
+    std::vector<FrameTag> tags;
+    std::optional<Band> band;
+
+    /// True if a needle can reach the place (field frame), with 0.001 mm to spare for rounding.
+    bool reaches(Vec2 p) const;
+};
+
+/// What a fabric takes. All values are starting values until stitch-outs teach better ones.
+struct Fabric {
+    std::string id;
+    std::string name;
+    double maxLayers = 3;
+    double maxHits = 10; ///< penetrations per mm²
+    double thicknessMm = 0.5;
+    std::string stabilizer;
+    std::string needle;
+    int topSpeed = 800; ///< stitches per minute
+    std::string source; ///< where the limits come from, as shown to people
+};
+
+struct Machine {
+    std::string id;
+    std::string name;
+    int needles = 1;
+    int topSpeed = 800;         ///< stitches per minute for short stitches
+    double fullSpeedUpToMm = 4; ///< longer stitches are sewn slower, in proportion
+    double threadChangeSeconds = 60;
+    double trimSeconds = 6;
+    double hoopingSeconds = 240;
+};
+
+struct Library {
+    std::vector<Hoop> hoops;
+    std::vector<Fabric> fabrics;
+    std::vector<Machine> machines;
+
+    /// The record of that id, or an error (cannotDo) that names the known ones.
+    Result<Hoop> hoop(const std::string& id) const;
+    Result<Fabric> fabric(const std::string& id) const;
+    Result<Machine> machine(const std::string& id) const;
+};
+
+/// Reads the application's library and then the user's, whose records replace those of the same
+/// id. A user's file that cannot be read is an error that names it.
+Result<Library> loadLibrary(const std::string& dataFolder, const std::string& userFolder);
+
+} // namespace rapt

@@ -1,5 +1,6 @@
 #include "formats/stitch_csv.h"
 
+#include "base/csv.h"
 #include "base/file_io.h"
 
 #include <bitset>
@@ -13,36 +14,6 @@ namespace {
 
 constexpr std::size_t maxFileBytes = 256'000'000;
 constexpr std::string_view columnLine = "op,x_mm,y_mm,thread";
-
-/// Splits one RFC 4180 record that stands on one line; false if its quotes are wrong.
-bool splitRecord(std::string_view line, std::vector<std::string>& fields) {
-    fields.clear();
-    std::size_t i = 0;
-    while (true) {
-        std::string field;
-        if (i < line.size() && line[i] == '"') {
-            for (++i;; ++i) {
-                if (i >= line.size()) return false;
-                if (line[i] != '"') {
-                    field += line[i];
-                } else if (i + 1 < line.size() && line[i + 1] == '"') {
-                    field += line[i++];
-                } else {
-                    break;
-                }
-            }
-            ++i;
-        } else {
-            while (i < line.size() && line[i] != ',') {
-                if (line[i] == '"') return false;
-                field += line[i++];
-            }
-        }
-        fields.push_back(std::move(field));
-        if (i >= line.size()) return true;
-        if (line[i++] != ',') return false;
-    }
-}
 
 bool isDigit(char c) { return c >= '0' && c <= '9'; }
 
@@ -125,7 +96,7 @@ private:
     }
 
     bool takeColumns(std::string_view line) {
-        if (!splitRecord(line, fields) ||
+        if (!splitCsvRecord(line, fields) ||
             fields != std::vector<std::string>{"op", "x_mm", "y_mm", "thread"})
             return fail(fmt::format("expected the column line '{}'", columnLine));
         columnsSeen = true;
@@ -156,7 +127,7 @@ private:
 
     bool takeName(std::string_view body) {
         if (nameSeen) return fail("a second name line");
-        if (!splitRecord(body, fields) || fields.size() != 2)
+        if (!splitCsvRecord(body, fields) || fields.size() != 2)
             return fail("a name line is 'name,TEXT'; a name with a comma or quote is quoted");
         list.name = fields[1];
         nameSeen = true;
@@ -164,7 +135,7 @@ private:
     }
 
     bool takeThread(std::string_view body) {
-        if (!splitRecord(body, fields) || fields.size() != 5)
+        if (!splitCsvRecord(body, fields) || fields.size() != 5)
             return fail("a thread line is 'thread,INDEX,#rrggbb,WEIGHT,NAME'");
         Thread t;
         int index = 0;
@@ -217,7 +188,7 @@ private:
 
     bool takeRecordSlowly(std::string_view line) {
         if (!isPlainUtf8(line)) return fail("is not valid UTF-8");
-        if (!splitRecord(line, fields)) return fail("the quotes of this record are wrong");
+        if (!splitCsvRecord(line, fields)) return fail("the quotes of this record are wrong");
         if (fields.size() != 4)
             return fail(
                 fmt::format("a record has 4 fields ({}), this has {}", columnLine, fields.size()));
@@ -281,13 +252,6 @@ private:
     bool columnsSeen = false;
 };
 
-std::string quoted(const std::string& field) {
-    if (field.find_first_of(",\"") == std::string::npos) return field;
-    std::string text = "\"";
-    for (char c : field) text += c == '"' ? std::string("\"\"") : std::string(1, c);
-    return text + '"';
-}
-
 /// Millimetres with two decimals, or as many more (up to five) as the value has.
 void appendCoordinate(std::string& out, std::int32_t units) {
     char buffer[16];
@@ -323,10 +287,10 @@ void appendRecord(std::string& out, Op op, std::int32_t x, std::int32_t y, std::
 
 std::string formatHead(const StitchList& list) {
     std::string out = "# rapt-stitches 1\n";
-    if (!list.name.empty()) out += "# name," + quoted(list.name) + "\n";
+    if (!list.name.empty()) out += "# name," + quotedCsvField(list.name) + "\n";
     for (const Thread& t : list.threads)
         out += fmt::format("# thread,{},{},{},{}\n", t.index, formatRgb(t.color), t.weight,
-                           quoted(t.name));
+                           quotedCsvField(t.name));
     for (const std::string& remark : list.remarks) out += remark + "\n";
     return out + std::string(columnLine) + "\n";
 }

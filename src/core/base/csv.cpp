@@ -1,0 +1,54 @@
+#include "base/csv.h"
+
+namespace rapt {
+
+bool splitCsvRecord(std::string_view line, std::vector<std::string>& fields) {
+    fields.clear();
+    std::size_t i = 0;
+    while (true) {
+        std::string field;
+        if (i < line.size() && line[i] == '"') {
+            for (++i;; ++i) {
+                if (i >= line.size()) return false;
+                if (line[i] != '"') {
+                    field += line[i];
+                } else if (i + 1 < line.size() && line[i + 1] == '"') {
+                    field += line[i++];
+                } else {
+                    break;
+                }
+            }
+            ++i;
+        } else {
+            while (i < line.size() && line[i] != ',') {
+                if (line[i] == '"') return false;
+                field += line[i++];
+            }
+        }
+        fields.push_back(std::move(field));
+        if (i >= line.size()) return true;
+        if (line[i++] != ',') return false;
+    }
+}
+
+std::string quotedCsvField(const std::string& field) {
+    if (field.find_first_of(",\"") == std::string::npos) return field;
+    std::string text = "\"";
+    for (char c : field) text += c == '"' ? std::string("\"\"") : std::string(1, c);
+    return text + '"';
+}
+
+std::vector<std::string_view> linesOf(std::string_view text) {
+    if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
+    std::vector<std::string_view> lines;
+    while (!text.empty()) {
+        const std::size_t end = std::min(text.find('\n'), text.size());
+        std::string_view line = text.substr(0, end);
+        if (line.ends_with('\r')) line.remove_suffix(1);
+        lines.push_back(line);
+        text.remove_prefix(std::min(end + 1, text.size()));
+    }
+    return lines;
+}
+
+} // namespace rapt

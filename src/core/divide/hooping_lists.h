@@ -1,0 +1,27 @@
+#pragma once
+// One stitch list a hooping, in its field frame: what is handed to the machine.
+
+#include "divide/division.h"
+
+namespace rapt {
+
+struct HoopingList {
+    StitchList list; ///< field frame
+    std::size_t stitches = 0;
+    Box extents; ///< of the penetrations, field frame
+};
+
+/// The lists of all hoopings, in order. Fails (cannotDo) when the plan no longer belongs to the
+/// job: no plan, a piece in none or in two hoopings, or a penetration outside its field; the error
+/// says what to plan again.
+Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& library,
+                                              StitchCache* cache = nullptr);
+
+/// `hooping-01.stitch.csv` for the first (counted from 1).
+std::string hoopingFileName(std::size_t number);
+
+/// Writes all lists into a folder, replacing an earlier export there. Gives the file names.
+Result<std::vector<std::string>> exportHoopings(const std::vector<HoopingList>& lists,
+                                                const std::string& folder);
+
+} // namespace rapt

@@ -1,0 +1,182 @@
+#include "job/edit.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace rapt {
+namespace {
+
+/// "Move Delta kite" for one piece, "Move 3 pieces" for several; the name is found when applied.
+std::string titled(const char* verb, const std::vector<std::string>& ids) {
+    return ids.size() == 1 ? verb : fmt::format("{} {} pieces", verb, ids.size());
+}
+
+template<class Change>
+Edit eachPiece(const char* verb, std::vector<std::string> ids, Change change) {
+    const std::string name = titled(verb, ids);
+    return {name, [ids = std::move(ids), change](Job job) {
+                for (const std::string& id : ids)
+                    if (Piece* p = job.piece(id)) change(*p);
+                return job;
+            }};
+}
+
+bool oneOf(const std::vector<std::string>& ids, const std::string& id) {
+    return std::find(ids.begin(), ids.end(), id) != ids.end();
+}
+
+} // namespace
+
+Edit movePieces(std::vector<std::string> ids, Vec2 by) {
+    return eachPiece("Move", std::move(ids), [by](Piece& p) {
+        p.pose.x += by.x;
+        p.pose.y += by.y;
+    });
+}
+
+Edit turnPieces(std::vector<std::string> ids, double degrees, Vec2 about) {
+    return eachPiece("Turn", std::move(ids), [degrees, about](Piece& p) {
+        const Turn t = turnOf(degrees);
+        const Vec2 d = Vec2{p.pose.x, p.pose.y} - about;
+        p.pose.x = about.x + t.cosine * d.x - t.sine * d.y;
+        p.pose.y = about.y + t.sine * d.x + t.cosine * d.y;
+        p.pose.rotationDeg = normalizedDegrees(p.pose.rotationDeg + degrees);
+    });
+}
+
+Edit mirrorPieces(std::vector<std::string> ids, Vec2 about) {
+    return eachPiece("Mirror", std::move(ids), [about](Piece& p) {
+        p.pose.x = 2 * about.x - p.pose.x;
+        p.pose.mirror = !p.pose.mirror;
+        p.pose.rotationDeg = normalizedDegrees(-p.pose.rotationDeg);
+    });
+}
+
+Edit setPose(const std::string& id, const Pose& pose, const std::string& name) {
+    return {name, [id, pose](Job job) {
+                if (Piece* p = job.piece(id)) p->pose = pose;
+                return job;
+            }};
+}
+
+Edit setKeep(const std::string& id, Keep keep) {
+    return {keep == Keep::spacing ? "Respace" : "Keep the stitches", [id, keep](Job job) {
+                if (Piece* p = job.piece(id)) p->keep = keep;
+                return job;
+            }};
+}
+
+Edit renamePiece(const std::string& id, const std::string& name) {
+    return {"Rename", [id, name](Job job) {
+                if (Piece* p = job.piece(id)) p->name = name;
+                return job;
+            }};
+}
+
+Edit deletePieces(std::vector<std::string> ids) {
+    const std::string name = titled("Delete", ids);
+    return {name, [ids = std::move(ids)](Job job) {
+                std::erase_if(job.pieces, [&](const Piece& p) { return oneOf(ids, p.id); });
+                return job;
+            }};
+}
+
+Edit reorderPiece(const std::string& id, std::size_t place) {
+    return {"Change the sewing order", [id, place](Job job) {
+                const auto it = std::find_if(job.pieces.begin(), job.pieces.end(),
+                                             [&](const Piece& p) { return p.id == id; });
+                if (it == job.pieces.end()) return job;
+                Piece moved = std::move(*it);
+                job.pieces.erase(it);
+                const auto at = static_cast<std::ptrdiff_t>(std::min(place, job.pieces.size()));
+                job.pieces.insert(job.pieces.begin() + at, std::move(moved));
+                return job;
+            }};
+}
+
+Edit addPiece(Piece piece) {
+    return {"Add " + piece.name, [piece = std::move(piece)](Job job) {
+                job.pieces.push_back(piece);
+                job.pieces.back().id.clear();
+                job.pieces.back().id = unusedId(job, piece.id);
+                return job;
+            }};
+}
+
+Edit duplicatePieces(std::vector<std::string> ids, Vec2 by) {
+    const std::string name = titled("Duplicate", ids);
+    return {name, [ids = std::move(ids), by](Job job) {
+                for (const std::string& id : ids) {
+                    const Piece* original = job.piece(id);
+                    if (!original) continue;
+                    Piece copy = *original;
+                    copy.id = unusedId(job, copy.id);
+                    copy.pose.x += by.x;
+                    copy.pose.y += by.y;
+                    job.pieces.push_back(std::move(copy));
+                }
+                return job;
+            }};
+}
+
+Edit openSpacing(const std::string& id, double factor) {
+    return {"Open the spacing", [id, factor](Job job) {
+                Piece* p = job.piece(id);
+                auto* content = p ? std::get_if<ShapeContent>(&p->content) : nullptr;
+                if (!content) return job;
+                Shape shape = *content->shape;
+                for (ShapePart& part : shape.parts) part.spacingMm *= factor;
+                content->shape = std::make_shared<const Shape>(std::move(shape));
+                return job;
+            }};
+}
+
+Edit setBrief(const Brief& brief, const std::string& name) {
+    return {name, [brief](Job job) {
+                job.brief = brief;
+                return job;
+            }};
+}
+
+Edit setCloth(const Cloth& cloth, const std::string& name) {
+    return {name, [cloth](Job job) {
+                job.cloth = cloth;
+                return job;
+            }};
+}
+
+Edit setJobName(const std::string& name) {
+    return {"Name the job", [name](Job job) {
+                job.name = name;
+                return job;
+            }};
+}
+
+Edit setHoopings(std::vector<Hooping> hoopings, double predictedJoinRmsMm) {
+    return {"Plan the hoopings", [hoopings = std::move(hoopings), predictedJoinRmsMm](Job job) {
+                job.hoopings = hoopings;
+                job.predictedJoinRmsMm = predictedJoinRmsMm;
+                return job;
+            }};
+}
+
+Edit setRegistration(Registration registration, std::shared_ptr<const std::string> scan) {
+    return {"Register hooping " + std::to_string(registration.hooping),
+            [registration = std::move(registration), scan](Job job) {
+                std::erase_if(job.registrations, [&](const Registration& r) {
+                    return r.hooping == registration.hooping;
+                });
+                if (scan) job.members[registration.scan] = scan;
+                job.registrations.push_back(registration);
+                return job;
+            }};
+}
+
+std::string unusedId(const Job& job, const std::string& base) {
+    const std::string stem = base.empty() ? "piece" : base;
+    std::string id = stem;
+    for (int n = 2; job.piece(id); ++n) id = fmt::format("{} {}", stem, n);
+    return id;
+}
+
+} // namespace rapt

@@ -1,0 +1,12 @@
+#pragma once
+// Planned and seen points as a file: columns name,plan_x,plan_y,seen_x,seen_y (contract §5, fit).
+
+#include "registration/fit.h"
+
+namespace rapt {
+
+/// Refuses what is malformed with its line. At most 10,000 points.
+Result<std::vector<PointPair>> readPointsFile(const std::string& path);
+Result<std::vector<PointPair>> parsePointsCsv(const std::string& text, const std::string& file);
+
+} // namespace rapt

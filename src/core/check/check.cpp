@@ -1,0 +1,102 @@
+#include "check/check.h"
+
+#include "divide/hooping_lists.h"
+#include "load/load_findings.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace rapt {
+namespace {
+
+Finding finding(Severity severity, std::string kind, std::string text) {
+    Finding f;
+    f.severity = severity;
+    f.kind = std::move(kind);
+    f.text = std::move(text);
+    return f;
+}
+
+/// Leaves out pieces that cannot be stitched, with a finding for each.
+Result<StitchedJob> stitchWhatCan(const Job& job, StitchCache& cache,
+                                  std::vector<Finding>& findings, std::stop_token stop) {
+    std::vector<const Piece*> pieces;
+    for (const Piece& p : job.pieces) {
+        const auto list = cache.stitch(p);
+        if (list) {
+            pieces.push_back(&p);
+            continue;
+        }
+        findings.push_back(finding(Severity::stop, "not-stitched",
+                                   fmt::format("{}: {}", p.name, list.error().reason)));
+        findings.back().pieces = {p.id};
+    }
+    return stitchPieces(pieces, Affine{}, &cache, stop);
+}
+
+void judgeCloth(const Job& job, const StitchedJob& stitched, std::vector<Finding>& findings) {
+    const Box cloth = job.cloth.box();
+    for (const PieceSpan& span : stitched.spans) {
+        if (span.extents.empty()) continue;
+        const Box& e = span.extents;
+        const double over = std::max(
+            {cloth.minX - e.minX, e.maxX - cloth.maxX, cloth.minY - e.minY, e.maxY - cloth.maxY});
+        if (over <= 0.001) continue;
+        const Piece* piece = job.piece(span.id);
+        Finding f = finding(Severity::stop, "off-cloth",
+                            fmt::format("{} reaches {:.1f} mm over the edge of the cloth",
+                                        piece ? piece->name : span.id, over));
+        f.at = e.centre();
+        f.value = over;
+        f.limit = 0;
+        f.pieces = {span.id};
+        const Vec2 by{std::max(0.0, cloth.minX - e.minX) - std::max(0.0, e.maxX - cloth.maxX),
+                      std::max(0.0, cloth.minY - e.minY) - std::max(0.0, e.maxY - cloth.maxY)};
+        if (e.width() <= cloth.width() && e.height() <= cloth.height())
+            f.remedy =
+                Remedy{"Move it onto the cloth", fmt::format("{:+.1f}, {:+.1f} mm", by.x, by.y),
+                       movePieces({span.id}, by)};
+        findings.push_back(std::move(f));
+    }
+}
+
+void judgeHoopings(const Job& job, const Library& library, StitchCache& cache,
+                   std::vector<Finding>& findings) {
+    if (job.hoopings.empty()) {
+        if (!job.pieces.empty())
+            findings.push_back(finding(Severity::note, "hoopings", "No hoopings are planned yet"));
+        return;
+    }
+    const auto lists = hoopingLists(job, library, &cache);
+    if (!lists)
+        findings.push_back(
+            finding(Severity::stop, "hoopings",
+                    "The hoopings no longer suit the layout: " + lists.error().reason));
+}
+
+} // namespace
+
+Result<CheckedJob> checkJob(const Job& job, const Library& library, StitchCache* cache,
+                            std::stop_token stop) {
+    const Result<Fabric> fabric = library.fabric(job.brief.fabric);
+    if (!fabric) return fabric.error();
+    StitchCache own;
+    StitchCache& stitches = cache ? *cache : own;
+    CheckedJob checked;
+    auto stitched = stitchWhatCan(job, stitches, checked.findings, stop);
+    if (!stitched) return stitched.error();
+    checked.stitched = std::move(*stitched);
+    auto map = LoadMap::measure(checked.stitched.list, stop);
+    if (!map) return map.error();
+    checked.load = std::move(*map);
+    for (Finding& f : loadFindings(job, checked.stitched, checked.load, *fabric, {}, stop))
+        checked.findings.push_back(std::move(f));
+    judgeCloth(job, checked.stitched, checked.findings);
+    judgeHoopings(job, library, stitches, checked.findings);
+    std::stable_sort(checked.findings.begin(), checked.findings.end(),
+                     [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
+    if (stop.stop_requested()) return cannotDo("cancelled");
+    return checked;
+}
+
+} // namespace rapt

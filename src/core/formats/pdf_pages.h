@@ -1,0 +1,57 @@
+#pragma once
+// Pages of a PDF in millimetres, by cairo. Text is set in the shipped faces and can be selected.
+
+#include "base/result.h"
+#include "geometry/polygon.h"
+#include "thread/stitch_list.h"
+
+#include <memory>
+#include <string>
+
+namespace rapt {
+
+/// The two faces that sheets are set in.
+class PdfFonts {
+public:
+    static Result<PdfFonts> load(const std::string& folder);
+    /// Width of a text set at this size (both in mm).
+    double widthMm(const std::string& text, double sizeMm, bool bold) const;
+
+private:
+    struct Faces;
+    std::shared_ptr<Faces> faces;
+    friend class PdfPages;
+};
+
+/// Draws pages one after the other. Colours are plain; line widths and text sizes in mm.
+class PdfPages {
+public:
+    explicit PdfPages(const PdfFonts& fonts);
+    ~PdfPages();
+    PdfPages(const PdfPages&) = delete;
+    PdfPages& operator=(const PdfPages&) = delete;
+
+    void begin(double widthMm, double heightMm);
+    void end();
+
+    /// Until leave(): drawing is in content millimetres, the corner of `window` at `at` on the
+    /// page, clipped to the window. With `mirror`, content x is shown at window coordinate −x.
+    void enter(Vec2 at, const Box& window, bool mirror);
+    void leave();
+
+    void line(Vec2 a, Vec2 b, Rgb color, double widthMm);
+    void dashedLine(Vec2 a, Vec2 b, Rgb color, double widthMm);
+    void polyline(const Polyline& points, Rgb color, double widthMm);
+    void rectangle(const Box& box, Rgb color, double widthMm);
+    /// Baseline starts at `at`; never drawn mirrored.
+    void text(Vec2 at, const std::string& words, double sizeMm, bool bold);
+
+    /// Closes the document and gives its bytes.
+    Result<std::string> finish();
+
+private:
+    struct State;
+    std::unique_ptr<State> state;
+};
+
+} // namespace rapt

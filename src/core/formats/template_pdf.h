@@ -1,0 +1,43 @@
+#pragma once
+// A true-scale template as PDF: the layout in thread colours, tiled over pages with joining marks.
+
+#include "base/result.h"
+#include "job/job.h"
+#include "thread/stitch_list.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace rapt {
+
+enum class Paper { a4, letter };
+
+struct TemplateOptions {
+    bool mirror = false; ///< left and right change places, for marking the cloth from behind
+    Paper paper = Paper::a4;
+    std::string facesFolder; ///< holds Lato-Regular.ttf and Lato-Bold.ttf
+};
+
+/// What is drawn: stitches in the frame whose origin gets a cross, the cloth's edge if there is a
+/// cloth, and marks to be drawn on it.
+struct TemplateContent {
+    std::string title;
+    const StitchList* stitches = nullptr;
+    std::optional<Box> cloth;
+    std::vector<Mark> marks;
+};
+
+struct TemplateDocument {
+    std::string pdf;
+    int pages = 0;
+};
+
+/// Fails (cannotDo) for an empty design and for layouts over 400 pages.
+Result<TemplateDocument> makeTemplate(const TemplateContent& content,
+                                      const TemplateOptions& options);
+
+/// The content of a whole job: its stitches, its cloth and the marks of its hoopings.
+TemplateContent templateOf(const Job& job, const StitchList& stitched);
+
+} // namespace rapt

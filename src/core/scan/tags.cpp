@@ -1,0 +1,76 @@
+#include "scan/tags.h"
+
+#include <apriltag/apriltag.h>
+#include <apriltag/tag36h11.h>
+#include <memory>
+
+namespace rapt {
+namespace {
+
+struct Family {
+    apriltag_family_t* family = tag36h11_create();
+    Family() = default;
+    Family(const Family&) = delete;
+    Family& operator=(const Family&) = delete;
+    ~Family() { tag36h11_destroy(family); }
+};
+
+/// Owns its family, since the detector keeps a pointer to it.
+class Detector {
+public:
+    Detector() {
+        apriltag_detector_add_family_bits(detector, family.family, 1);
+        detector->quad_decimate = 1; // full resolution: corners decide the accuracy
+        detector->refine_edges = true;
+        detector->nthreads = 2;
+    }
+    Detector(const Detector&) = delete;
+    Detector& operator=(const Detector&) = delete;
+    ~Detector() { apriltag_detector_destroy(detector); }
+
+    std::vector<SeenTag> run(const Image& grey) {
+        image_u8_t view{grey.width, grey.height, grey.width,
+                        const_cast<std::uint8_t*>(grey.pixels.data())};
+        zarray_t* found = apriltag_detector_detect(detector, &view);
+        std::vector<SeenTag> tags;
+        for (int i = 0; i < zarray_size(found); ++i) {
+            apriltag_detection_t* d = nullptr;
+            zarray_get(found, i, &d);
+            SeenTag tag;
+            tag.id = d->id;
+            // The library starts at the lower left corner of the upright tag and goes
+            // anticlockwise as seen in the picture: lower left, lower right, upper right, upper
+            // left.
+            constexpr int order[] = {3, 2, 1, 0};
+            for (std::size_t k = 0; k < 4; ++k)
+                tag.corners[k] = {d->p[order[k]][0], d->p[order[k]][1]};
+            tag.centre = {d->c[0], d->c[1]};
+            tags.push_back(tag);
+        }
+        apriltag_detections_destroy(found);
+        return tags;
+    }
+
+private:
+    Family family;
+    apriltag_detector_t* detector = apriltag_detector_create();
+};
+
+} // namespace
+
+std::vector<SeenTag> findTags(const Image& grey) { return Detector().run(grey); }
+
+std::array<std::array<bool, 8>, 8> tagCells(int id) {
+    const Family family;
+    image_u8_t* picture = apriltag_to_image(family.family, static_cast<uint32_t>(id));
+    std::array<std::array<bool, 8>, 8> cells{};
+    // The library's picture has one white cell more on every side.
+    for (std::size_t y = 0; y < 8; ++y)
+        for (std::size_t x = 0; x < 8; ++x)
+            cells[y][x] =
+                picture->buf[(y + 1) * static_cast<std::size_t>(picture->stride) + x + 1] < 128;
+    image_u8_destroy(picture);
+    return cells;
+}
+
+} // namespace rapt

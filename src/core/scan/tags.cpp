@@ -62,14 +62,13 @@ std::vector<SeenTag> findTags(const Image& grey) { return Detector().run(grey); 
 
 std::array<std::array<bool, 8>, 8> tagCells(int id) {
     const Family family;
-    image_u8_t* picture = apriltag_to_image(family.family, static_cast<uint32_t>(id));
-    std::array<std::array<bool, 8>, 8> cells{};
-    // The library's picture has one white cell more on every side.
-    for (std::size_t y = 0; y < 8; ++y)
-        for (std::size_t x = 0; x < 8; ++x)
-            cells[y][x] =
-                picture->buf[(y + 1) * static_cast<std::size_t>(picture->stride) + x + 1] < 128;
-    image_u8_destroy(picture);
+    const apriltag_family_t& f = *family.family;
+    std::array<std::array<bool, 8>, 8> cells;
+    for (auto& row : cells) row.fill(true);
+    const std::uint64_t code = f.codes[id];
+    for (std::uint32_t i = 0; i < f.nbits; ++i)
+        if (code & (std::uint64_t{1} << (f.nbits - i - 1)))
+            cells[f.bit_y[i]][f.bit_x[i]] = false;
     return cells;
 }
 

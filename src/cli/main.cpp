@@ -1,0 +1,20 @@
+#include "cli/run.h"
+
+#include <cstdio>
+#include <exception>
+
+int main(int argc, char** argv) {
+    try {
+        rapt::cli::Run run;
+        rapt::cli::addDesignVerbs(run);
+        rapt::cli::addJobVerbs(run);
+        rapt::cli::addHoopingVerbs(run);
+        rapt::cli::addScanVerbs(run);
+        return run.main(argc, argv);
+    } catch (const std::bad_alloc&) {
+        std::fputs("rapt: there is not enough memory for this input\n", stderr);
+    } catch (const std::exception& e) {
+        std::fprintf(stderr, "rapt: %s\n", e.what());
+    }
+    return rapt::cli::unreadable;
+}

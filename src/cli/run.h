@@ -1,0 +1,59 @@
+#pragma once
+// One run of the rapt command: what was asked, what is answered, and the exit status.
+
+#include "base/result.h"
+#include "library/library.h"
+
+#include <CLI/CLI.hpp>
+#include <nlohmann/json.hpp>
+#include <string>
+
+namespace rapt::cli {
+
+/// What a verb answers: keys for --json and lines for people.
+struct Answer {
+    nlohmann::ordered_json json = nlohmann::ordered_json::object();
+    std::string text;
+    bool openStop = false; ///< status 1: done, and a stop is open (only check)
+};
+
+using Outcome = Result<Answer>;
+
+/// Carries out one verb; called after the arguments were read.
+using Action = std::function<Outcome()>;
+
+/// The verbs, the one that was chosen, and what it needs.
+class Run {
+public:
+    Run();
+    Run(const Run&) = delete;
+    Run& operator=(const Run&) = delete;
+
+    /// Adds a verb with its --json flag; `action` is carried out if it is chosen.
+    CLI::App* addVerb(const std::string& name, const std::string& help, Action action);
+
+    /// Reads the arguments, carries the verb out and prints. Gives the exit status (contract §5).
+    int main(int argc, char** argv);
+
+private:
+    int usageError(const std::string& text) const;
+    int carryOut() const;
+
+    CLI::App app;
+    bool json = false;
+    Action chosen;
+};
+
+/// The library on this machine, read when first asked for.
+Result<Library> library();
+
+/// Exit statuses (contract §5).
+enum ExitStatus : int { ok = 0, stopOpen = 1, wrongUsage = 2, unreadable = 3, impossible = 4 };
+
+// Each adds its verbs.
+void addDesignVerbs(Run& run);  ///< info, load, resize
+void addJobVerbs(Run& run);     ///< stitch, check, template, demo
+void addHoopingVerbs(Run& run); ///< divide, export, fit
+void addScanVerbs(Run& run);    ///< photograph, locate
+
+} // namespace rapt::cli

@@ -1,0 +1,180 @@
+// info, load, resize: questions about one design (load also about a job).
+
+#include "cli/output.h"
+#include "cli/run.h"
+
+#include "base/file_io.h"
+#include "formats/job_file.h"
+#include "formats/stitch_csv.h"
+#include "job/stitching.h"
+#include "load/load_findings.h"
+#include "load/map_picture.h"
+#include "thread/resize.h"
+
+#include <filesystem>
+#include <fmt/format.h>
+#include <memory>
+
+namespace rapt::cli {
+namespace {
+
+Outcome info(const std::string& path) {
+    const Result<StitchList> list = readStitchFile(path);
+    if (!list) return list.error();
+    const Measures m = measure(*list);
+    Answer answer;
+    answer.json["name"] = list->name;
+    addMeasures(answer.json, m);
+    answer.text = measuresText(list->name.empty() ? path : list->name, m);
+    return answer;
+}
+
+struct LoadArguments {
+    std::string path;
+    std::string fabric;
+    std::string map;
+};
+
+/// A job, or a job made of the one design; the fabric asked for replaces the brief's.
+Result<Job> jobToWeigh(const LoadArguments& a) {
+    Result<DesignOrJob> input = readDesignOrJob(a.path);
+    if (!input) return input.error();
+    Job job =
+        input->job ? std::move(*input->job) : jobOfDesign(*input->design, "design.stitch.csv");
+    if (!a.fabric.empty()) job.brief.fabric = a.fabric;
+    return job;
+}
+
+nlohmann::ordered_json limitsJson(const Fabric& f) {
+    return {{"max_layers", f.maxLayers}, {"max_hits_per_mm2", f.maxHits}, {"source", f.source}};
+}
+
+Outcome load(const LoadArguments& a) {
+    const Result<Job> job = jobToWeigh(a);
+    if (!job) return job.error();
+    const Result<Library> lib = library();
+    if (!lib) return lib.error();
+    const Result<Fabric> fabric = lib->fabric(job->brief.fabric);
+    if (!fabric) return fabric.error();
+    const Result<StitchedJob> stitched = stitchJob(*job);
+    if (!stitched) return stitched.error().inside(a.path);
+    const Result<LoadMap> map = LoadMap::measure(stitched->list);
+    if (!map) return map.error().inside(a.path);
+    const Measures m = measure(stitched->list);
+    const auto findings = loadFindings(*job, *stitched, *map, *fabric);
+    if (!a.map.empty()) {
+        const auto png =
+            encodePng(loadPicture(*map, LoadKind::layers, limitsOf(*fabric, job->cloth)));
+        if (!png) return png.error();
+        const Status written = writeWholeFile(a.map, *png);
+        if (!written) return written.error();
+    }
+    const LoadSummary& s = map->summary();
+    Answer answer;
+    answer.json = {{"cell_mm", cellMm},
+                   {"window_mm", windowMm},
+                   {"peak_layers", s.peakLayers},
+                   {"peak_layers_at", pointJson(s.peakLayersAt)},
+                   {"mean_layers", s.meanLayers},
+                   {"peak_hits_per_mm2", s.peakHits},
+                   {"peak_hits_at", pointJson(s.peakHitsAt)},
+                   {"short_stitches", m.shortStitches},
+                   {"long_stitches", m.longStitches},
+                   {"fabric", fabric->id},
+                   {"limits", limitsJson(*fabric)},
+                   {"findings", findingsJson(findings)}};
+    answer.text =
+        fmt::format(
+            "{} on {}: peak {:.2f} layers (takes {:.1f}), mean {:.2f}, peak {:.1f} hits per "
+            "mm² (takes {:.1f}), {} short and {} long stitches\n",
+            job->name, fabric->name, s.peakLayers, fabric->maxLayers, s.meanLayers, s.peakHits,
+            fabric->maxHits, m.shortStitches, m.longStitches) +
+        findingsText(findings);
+    return answer;
+}
+
+struct ResizeArguments {
+    std::string path;
+    ResizeRequest request;
+    std::string keep = "spacing";
+    std::optional<double> spacing;
+    std::string out;
+};
+
+nlohmann::ordered_json orNull(const std::optional<double>& value) {
+    return value ? nlohmann::ordered_json(*value) : nlohmann::ordered_json(nullptr);
+}
+
+Outcome resizeAnswer(const StitchList& before, const StitchList& after, ScaleFactors f) {
+    const auto mapBefore = LoadMap::measure(before);
+    const auto mapAfter = LoadMap::measure(after);
+    if (!mapBefore) return mapBefore.error();
+    if (!mapAfter) return mapAfter.error();
+    const Measures a = measure(before);
+    const Measures b = measure(after);
+    Answer answer;
+    answer.json = {{"scale", {f.x, f.y}},
+                   {"stitches_before", a.stitches},
+                   {"stitches_after", b.stitches},
+                   {"row_spacing_before_mm", orNull(medianRowSpacing(before))},
+                   {"row_spacing_after_mm", orNull(medianRowSpacing(after))},
+                   {"peak_layers_before", mapBefore->summary().peakLayers},
+                   {"peak_layers_after", mapAfter->summary().peakLayers},
+                   {"extents_mm", boxJson(b.extents)}};
+    answer.text = fmt::format(
+        "{:.1f} × {:.1f} mm became {:.1f} × {:.1f} mm; {} stitches, peak {:.2f} → {:.2f} layers\n",
+        a.extents.width(), a.extents.height(), b.extents.width(), b.extents.height(), b.stitches,
+        mapBefore->summary().peakLayers, mapAfter->summary().peakLayers);
+    return answer;
+}
+
+Outcome resize(const ResizeArguments& a) {
+    const Result<StitchList> list = readStitchFile(a.path);
+    if (!list) return list.error();
+    const auto factors = scaleFactors(a.request, extentsOf(*list));
+    if (!factors) return Error{factors.error()}.inside(a.path);
+    if (a.keep == "spacing" || a.spacing)
+        return cannotDo(
+            "respacing a design that is only stitches is not in this version; "
+            "--keep stitches resizes it with the same stitches, and shapes in a job are "
+            "respaced at any size",
+            {}, a.path);
+    const Result<StitchList> resized = resizeKeepingStitches(*list, *factors);
+    if (!resized) return resized.error().inside(a.path);
+    Outcome answer = resizeAnswer(*list, *resized, *factors);
+    if (!answer) return answer;
+    const Status written = writeWholeFile(a.out, formatStitchCsv(*resized));
+    if (!written) return written.error();
+    return answer;
+}
+
+} // namespace
+
+void addDesignVerbs(Run& run) {
+    auto path = std::make_shared<std::string>();
+    run.addVerb("info", "What a design holds: stitches, threads, size",
+                [path] { return info(*path); })
+        ->add_option("DESIGN", *path, "stitch list")
+        ->required();
+
+    auto weigh = std::make_shared<LoadArguments>();
+    CLI::App* verb = run.addVerb("load", "Thread load against what the fabric takes",
+                                 [weigh] { return load(*weigh); });
+    verb->add_option("DESIGN|JOB", weigh->path, "stitch list or job")->required();
+    verb->add_option("--fabric", weigh->fabric, "fabric id (by default the job's)");
+    verb->add_option("--map", weigh->map, "write the map as a PNG picture");
+
+    auto r = std::make_shared<ResizeArguments>();
+    verb = run.addVerb("resize", "A design at another size", [r] { return resize(*r); });
+    verb->add_option("DESIGN", r->path, "stitch list")->required();
+    verb->add_option("--scale", r->request.scale, "factor for both sides");
+    verb->add_option("--width", r->request.widthMm, "new width in mm");
+    verb->add_option("--height", r->request.heightMm, "new height in mm");
+    verb->add_flag("--free", r->request.free, "let the proportion change");
+    verb->add_option("--keep", r->keep, "spacing or stitches")
+        ->check(CLI::IsMember({"spacing", "stitches"}));
+    verb->add_option("--spacing", r->spacing, "new row spacing in mm");
+    verb->add_option("-o", r->out, "stitch list to write")->required();
+}
+
+} // namespace rapt::cli

@@ -1,0 +1,179 @@
+// divide, export, fit: hoopings and where they really are.
+
+#include "cli/output.h"
+#include "cli/run.h"
+
+#include "divide/hooping_lists.h"
+#include "formats/job_file.h"
+#include "job/edit.h"
+#include "registration/points_csv.h"
+
+#include <fmt/format.h>
+#include <memory>
+
+namespace rapt::cli {
+namespace {
+
+using nlohmann::ordered_json;
+
+struct DivideArguments {
+    std::string path;
+    std::vector<std::string> hoops;
+    std::string method = "datum";
+    std::string out;
+};
+
+ordered_json hoopingJson(const Hooping& h, const HoopingList& list, std::size_t index) {
+    ordered_json marks = ordered_json::array();
+    for (const Mark& m : h.marks) marks.push_back({{"name", m.name}, {"x", m.at.x}, {"y", m.at.y}});
+    const ordered_json pose{{"x", h.pose.x},
+                            {"y", h.pose.y},
+                            {"rotation_deg", h.pose.rotationDeg},
+                            {"mirror", false},
+                            {"scale", {1, 1}}};
+    return {{"index", index},
+            {"hoop", h.hoop},
+            {"pose", pose},
+            {"pieces", h.pieces},
+            {"stitches", list.stitches},
+            {"extents_mm", boxJson(list.extents)},
+            {"marks", marks}};
+}
+
+Outcome divide(const DivideArguments& a) {
+    const Result<Job> job = readJobFile(a.path);
+    if (!job) return job.error();
+    if (a.method != "datum")
+        return cannotDo(fmt::format("the method '{}' is not in this version; 'datum' is", a.method),
+                        {}, a.path);
+    const Result<Library> lib = library();
+    if (!lib) return lib.error();
+    const auto hoops = hoopsFor(*job, a.hoops, *lib);
+    if (!hoops) return hoops.error().inside(a.path);
+    const Result<StitchedJob> stitched = stitchJob(*job);
+    if (!stitched) return stitched.error().inside(a.path);
+    const auto division = divideIntoHoopings(*job, *stitched, {*hoops}, lib->hoops);
+    if (!division) return division.error().inside(a.path);
+    const Job planned = setHoopings(division->hoopings, division->predictedJoinRmsMm).change(*job);
+    Answer answer;
+    ordered_json list = ordered_json::array();
+    if (!planned.hoopings.empty()) {
+        const auto lists = hoopingLists(planned, *lib);
+        if (!lists) return lists.error().inside(a.path);
+        for (std::size_t i = 0; i < lists->size(); ++i)
+            list.push_back(hoopingJson(planned.hoopings[i], (*lists)[i], i + 1));
+    }
+    const Status written = writeJobFile(a.out, planned);
+    if (!written) return written.error();
+    answer.json = {{"hoopings", list},
+                   {"lower_bound", division->lowerBound},
+                   {"proven_minimal", division->provenMinimal},
+                   {"cut_pieces", ordered_json::array()},
+                   {"predicted_join_rms_mm", division->predictedJoinRmsMm}};
+    answer.text = fmt::format(
+        "{} hoopings ({}), joins predicted to {:.2f} mm RMS\n", planned.hoopings.size(),
+        division->provenMinimal ? "no plan needs fewer"
+                                : fmt::format("at least {} are needed", division->lowerBound),
+        division->predictedJoinRmsMm);
+    for (std::size_t i = 0; i < planned.hoopings.size(); ++i) {
+        const Hooping& h = planned.hoopings[i];
+        answer.text +=
+            fmt::format("  {}  {}  centre x {:.1f}, y {:.1f} mm, turned {:g}°, {} pieces\n", i + 1,
+                        h.hoop, h.pose.x, h.pose.y, h.pose.rotationDeg, h.pieces.size());
+    }
+    return answer;
+}
+
+Outcome exportAll(const std::string& path, const std::string& folder) {
+    const Result<Job> job = readJobFile(path);
+    if (!job) return job.error();
+    const Result<Library> lib = library();
+    if (!lib) return lib.error();
+    const auto lists = hoopingLists(*job, *lib);
+    if (!lists) return lists.error().inside(path);
+    const auto names = exportHoopings(*lists, folder);
+    if (!names) return names.error();
+    Answer answer;
+    answer.json["files"] = *names;
+    for (std::size_t i = 0; i < names->size(); ++i)
+        answer.text += fmt::format("{}  {} stitches\n", (*names)[i], (*lists)[i].stitches);
+    return answer;
+}
+
+ordered_json residualsJson(const std::vector<PointPair>& points, const RigidFit& fit,
+                           std::optional<std::size_t> left) {
+    ordered_json list = ordered_json::array();
+    std::size_t k = 0;
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        if (left && *left == i) continue;
+        list.push_back(
+            {{"name", points[i].name}, {"dx", fit.residuals[k].x}, {"dy", fit.residuals[k].y}});
+        ++k;
+    }
+    return list;
+}
+
+Outcome fit(const std::string& path, double sigma) {
+    const auto points = readPointsFile(path);
+    if (!points) return points.error();
+    if (!(sigma > 0 && sigma < 100)) return cannotDo("--sigma must be over 0 and under 100 mm");
+    const auto report = fitPoints(*points, sigma);
+    if (!report) return report.error().inside(path);
+    const RigidFit& f = report->fit;
+    Answer answer;
+    ordered_json& j = answer.json;
+    j = {{"translation", pointJson(f.translation)},
+         {"rotation_deg", f.rotationDeg},
+         {"rms_mm", f.rmsMm},
+         {"scale", report->scale}};
+    j["square_error_deg"] =
+        report->squareErrorDeg ? ordered_json(*report->squareErrorDeg) : ordered_json(nullptr);
+    j["residuals"] = residualsJson(*points, f, {});
+    j["suspect"] =
+        report->suspect ? ordered_json((*points)[*report->suspect].name) : ordered_json(nullptr);
+    j["without_suspect"] = nullptr;
+    if (report->withoutSuspect) {
+        const RigidFit& w = *report->withoutSuspect;
+        j["without_suspect"] = {{"translation", pointJson(w.translation)},
+                                {"rotation_deg", w.rotationDeg},
+                                {"rms_mm", w.rmsMm},
+                                {"residuals", residualsJson(*points, w, report->suspect)}};
+    }
+    j["verdict"] = nameOf(report->verdict);
+    j["text"] = report->text;
+    answer.text = report->text + "\n";
+    for (std::size_t i = 0; i < points->size(); ++i)
+        answer.text += fmt::format("  {:<10} {:+.3f} {:+.3f} mm\n", (*points)[i].name,
+                                   f.residuals[i].x, f.residuals[i].y);
+    return answer;
+}
+
+} // namespace
+
+void addHoopingVerbs(Run& run) {
+    auto d = std::make_shared<DivideArguments>();
+    CLI::App* verb =
+        run.addVerb("divide", "Hoopings in the order they are sewn", [d] { return divide(*d); });
+    verb->add_option("JOB", d->path, "job")->required();
+    verb->add_option("--hoop", d->hoops, "hoop id; may be given more than once")
+        ->expected(1)
+        ->take_all();
+    verb->add_option("--method", d->method, "datum, chain or turn")
+        ->check(CLI::IsMember({"datum", "chain", "turn"}));
+    verb->add_option("-o", d->out, "job to write")->required();
+
+    auto path = std::make_shared<std::string>();
+    auto out = std::make_shared<std::string>();
+    verb = run.addVerb("export", "One stitch list a hooping",
+                       [path, out] { return exportAll(*path, *out); });
+    verb->add_option("JOB", *path, "job with hoopings")->required();
+    verb->add_option("-o", *out, "folder to write to")->required();
+
+    auto sigma = std::make_shared<double>(defaultPlacingSigmaMm);
+    verb = run.addVerb("fit", "The correction from planned to seen points",
+                       [path, sigma] { return fit(*path, *sigma); });
+    verb->add_option("POINTS", *path, "CSV: name,plan_x,plan_y,seen_x,seen_y")->required();
+    verb->add_option("--sigma", *sigma, "placing noise per axis in mm (0.3 by default)");
+}
+
+} // namespace rapt::cli

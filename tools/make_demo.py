@@ -135,10 +135,10 @@ def box_kite():
                               side * 12, length=2.0))
         for side in (-1, 1):
             far = side * w / 2
-            parts.append(satin("Deep tide", short_of((0, y0), (far, y0 + slant), 2.4, 2.4), 2.2))
-            parts.append(satin("Deep tide", short_of((0, y1 - slant), (far, y1), 2.4, 2.4), 2.2))
+            parts.append(satin("Deep tide", short_of((0, y0), (far, y0 + slant), 2.4, 2.4), 2.2, 0.48))
+            parts.append(satin("Deep tide", short_of((0, y1 - slant), (far, y1), 2.4, 2.4), 2.2, 0.48))
         for x, lift, drop in ((-w / 2, slant, 0), (0, 0, slant), (w / 2, slant, 0)):
-            parts.append(satin("Deep tide", [(x, y0 + lift), (x, y1 - drop)], 2.4))
+            parts.append(satin("Deep tide", [(x, y0 + lift), (x, y1 - drop)], 2.4, 0.48))
     parts.append(run("Chalk", [(-w / 2, h / 2), (0, h / 2 + 12), (w / 2, h / 2)]))
     return {"parts": parts}
 

@@ -42,18 +42,24 @@ void addScaleCandidates(const Piece& piece, double ratio, std::vector<Candidate>
     if (std::holds_alternative<ShapeContent>(piece.content)) {
         const bool resized = piece.pose.scaleX != 1 || piece.pose.scaleY != 1;
         if (piece.keep == Keep::stitches && resized)
-            list.push_back({"Respace it", setKeep(piece.id, Keep::spacing)});
-        list.push_back({"Open the spacing", openSpacing(piece.id, 1.05 * ratio)});
+            list.push_back(
+                {fmt::format("Respace {}", piece.name), setKeep(piece.id, Keep::spacing)});
+        list.push_back({fmt::format("Open the spacing of {}", piece.name),
+                        openSpacing(piece.id, 1.05 * ratio)});
         return;
     }
     const double scale = std::sqrt(std::abs(piece.pose.scaleX * piece.pose.scaleY));
     if (scale >= 0.995) return;
-    const double factor = std::min(1.03 * ratio, 1 / scale);
-    Pose larger = piece.pose;
-    larger.scaleX *= factor;
-    larger.scaleY *= factor;
-    list.push_back({fmt::format("Enlarge it to {:.0f} %", 100 * scale * factor),
-                    setPose(piece.id, larger, "Enlarge " + piece.name)});
+    // Columns and overlaps thin out more slowly than single rows, so larger steps are tried too.
+    for (const double power : {1.0, 1.5, 2.0, 3.0}) {
+        const double factor = std::min(1.02 * std::pow(ratio, power), 1 / scale);
+        Pose larger = piece.pose;
+        larger.scaleX *= factor;
+        larger.scaleY *= factor;
+        list.push_back({fmt::format("Enlarge {} to {:.0f} %", piece.name, 100 * scale * factor),
+                        setPose(piece.id, larger, "Enlarge " + piece.name)});
+        if (factor * scale >= 1) break;
+    }
 }
 
 /// Moves of the uppermost piece that bring its box off the patch, least first.

@@ -1,0 +1,124 @@
+#include "app/cloth/cloth_view.h"
+
+#include "app/cloth/cloth_ground.h"
+#include "thread/measures.h"
+
+namespace rapt::app {
+namespace {
+
+constexpr double leastScale = 0.05, mostScale = 120; // pixels per mm
+constexpr double marginPx = 28;
+constexpr double placeScale = 6;
+
+double distanceToThread(Vec2 p, Vec2 a, Vec2 b) {
+    const Vec2 ab = b - a;
+    const double size = dot(ab, ab);
+    const double t = size == 0 ? 0 : std::clamp(dot(p - a, ab) / size, 0.0, 1.0);
+    return distance(p, a + ab * t);
+}
+
+} // namespace
+
+ClothView::ClothView(Session& s, QWidget* parent) : QWidget(parent), session(s) {
+    setMouseTracking(true);
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Cloth"));
+    setAttribute(Qt::WA_OpaquePaintEvent);
+    connect(&session.document, &Document::changed, this, &ClothView::refresh);
+    connect(&session.derivation, &Derivation::ready, this, &ClothView::takeDerived);
+    connect(&session, &Session::selectionChanged, this, &ClothView::refresh);
+    connect(&session, &Session::stageChanged, this, qOverload<>(&QWidget::update));
+    connect(&session, &Session::hoopingChanged, this, qOverload<>(&QWidget::update));
+    connect(&session, &Session::viewChanged, this, &ClothView::takeDerived);
+    connect(&session, &Session::placeAsked, this, &ClothView::showPlace);
+    connect(&tiles, &StitchTiles::tileReady, this, qOverload<>(&QWidget::update));
+}
+
+QRect ClothView::clothRect() const { return rect().adjusted(rulerPx, rulerPx, 0, 0); }
+
+void ClothView::setOrigin(QPointF origin) {
+    // Whole pixels, so that tiles and overlays lie exactly on each other.
+    view.origin = {std::round(origin.x()), std::round(origin.y())};
+    update();
+}
+
+void ClothView::zoomToFit() {
+    Box box = session.job().cloth.box();
+    if (session.stage() == Stage::divide || session.stage() == Stage::registration)
+        for (const Hooping& h : session.job().hoopings)
+            if (const auto hoop = session.library.hoop(h.hoop))
+                box.add(
+                    Box::centredAt({h.pose.x, h.pose.y}, hoop->outerWidthMm, hoop->outerHeightMm));
+    const QRectF r = QRectF(clothRect()).adjusted(marginPx, marginPx, -marginPx, -marginPx);
+    if (r.width() < 10 || r.height() < 10) return;
+    view.scale = std::clamp(std::min(r.width() / box.width(), r.height() / box.height()),
+                            leastScale, mostScale);
+    const Vec2 c = box.centre();
+    setOrigin(r.center() - QPointF(c.x, c.y) * view.scale);
+    fitted = true;
+}
+
+void ClothView::zoomBy(double factor, QPointF about) {
+    const Vec2 fixed = view.toMm(about);
+    view.scale = std::clamp(view.scale * factor, leastScale, mostScale);
+    setOrigin(about - QPointF(fixed.x, fixed.y) * view.scale);
+    fitted = false;
+}
+
+void ClothView::showPlace(Vec2 at) {
+    view.scale = std::max(view.scale, placeScale);
+    setOrigin(QRectF(clothRect()).center() - QPointF(at.x, at.y) * view.scale);
+    fitted = false;
+}
+
+void ClothView::resizeEvent(QResizeEvent*) {
+    if (fitted || view.origin.isNull()) zoomToFit();
+}
+
+void ClothView::refresh() {
+    updateFrame();
+    update();
+}
+
+void ClothView::takeDerived() {
+    const auto derived = session.derived();
+    if (!derived || !derived->checked) {
+        load.clear();
+        update();
+        return;
+    }
+    // The list lives as long as the derived value that it is a part of.
+    tiles.setStitches({derived->checked, &derived->checked->stitched.list});
+    const auto fabric = session.library.fabric(session.job().brief.fabric);
+    if (fabric)
+        load.set(derived->checked->load, session.loadKind(),
+                 limitsOf(*fabric, session.job().cloth));
+    update();
+}
+
+void ClothView::updateFrame() {
+    frameBox.reset();
+    if (session.selection().size() != 1) return;
+    if (const Piece* p = session.job().piece(session.selection()[0])) frameBox = unscaledBox(*p);
+}
+
+std::string ClothView::pieceAt(QPointF px) const {
+    const CheckedJob* checked = session.checked();
+    if (!checked) return {};
+    const Vec2 at = view.toMm(px);
+    const double reach = std::max(0.6, 5 / view.scale);
+    const StitchedJob& job = checked->stitched;
+    for (auto span = job.spans.rbegin(); span != job.spans.rend(); ++span) {
+        if (!span->extents.grown(reach).contains(at)) continue;
+        const Stitch* needle = nullptr;
+        for (std::size_t i = span->first; i < span->last; ++i) {
+            const Stitch& s = job.list.stitches[i];
+            if (s.op == Op::stitch && needle && distanceToThread(at, needle->at(), s.at()) <= reach)
+                return span->id;
+            if (s.op == Op::stitch || s.op == Op::jump) needle = &s;
+        }
+    }
+    return {};
+}
+
+} // namespace rapt::app

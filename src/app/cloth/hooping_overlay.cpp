@@ -1,0 +1,179 @@
+#include "app/cloth/hooping_overlay.h"
+
+#include "app/theme/theme.h"
+
+#include <QPainterPath>
+
+namespace rapt::app {
+namespace {
+
+constexpr double residualsEnlarged = 20;
+
+QTransform toQt(const Affine& m) { return QTransform(m.a, m.c, m.b, m.d, m.tx, m.ty); }
+
+/// Field millimetres of a hooping to pixels.
+QTransform fieldToPixels(const Hooping& h, const ViewMap& view) {
+    return toQt(h.pose.affine()) * QTransform::fromScale(view.scale, view.scale) *
+           QTransform::fromTranslate(view.origin.x(), view.origin.y());
+}
+
+QPainterPath fieldPath(const Hoop& hoop, double grow) {
+    const QRectF r(-hoop.widthMm / 2 - grow, -hoop.heightMm / 2 - grow, hoop.widthMm + 2 * grow,
+                   hoop.heightMm + 2 * grow);
+    QPainterPath path;
+    if (hoop.shape == Hoop::Shape::oval)
+        path.addEllipse(r);
+    else
+        path.addRoundedRect(r, grow > 0 ? 10 : 3, grow > 0 ? 10 : 3);
+    return path;
+}
+
+void paintLabel(QPainter& painter, QPointF at, const QString& text, const QColor& ground,
+                const QColor& ink) {
+    const QFont font = faceOf(12, true);
+    painter.setFont(font);
+    const QRectF box = QRectF(at, QFontMetricsF(font).size(0, text)).adjusted(-6, -3, 6, 3);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(ground);
+    painter.drawRoundedRect(box, 4, 4);
+    painter.setPen(ink);
+    painter.drawText(box, Qt::AlignCenter, text);
+}
+
+void paintHoop(QPainter& painter, const ViewMap& view, const Hooping& hooping, const Hoop& hoop,
+               int number, bool chosen) {
+    painter.save();
+    const QTransform map = fieldToPixels(hooping, view);
+    const double ring = (hoop.outerWidthMm - hoop.widthMm) / 2;
+    const QPainterPath inner = map.map(fieldPath(hoop, 0));
+    const QPainterPath outer = map.map(fieldPath(hoop, ring));
+    QColor tide = theme().tide;
+    if (chosen) {
+        tide.setAlpha(46);
+        painter.fillPath(outer - inner, tide);
+        tide.setAlpha(255);
+        painter.strokePath(outer, QPen(tide, 1));
+    }
+    tide.setAlpha(chosen ? 255 : 150);
+    painter.strokePath(inner,
+                       QPen(tide, chosen ? 2.2 : 1.2, chosen ? Qt::SolidLine : Qt::DashLine));
+    if (hoop.band && chosen) {
+        const QRectF band(-hoop.widthMm / 2, hoop.band->fromMm, hoop.widthMm,
+                          hoop.band->toMm - hoop.band->fromMm);
+        painter.fillPath(map.map([&] {
+            QPainterPath p;
+            p.addRect(band);
+            return p;
+        }()),
+                         QBrush(tide, Qt::BDiagPattern));
+    }
+    const QPointF corner = map.map(QPointF(-hoop.widthMm / 2, -hoop.heightMm / 2));
+    paintLabel(painter, corner + QPointF(9, 7), QObject::tr("Hooping %1").arg(number),
+               chosen ? theme().tide : theme().panel, chosen ? theme().panel : theme().ink);
+    painter.restore();
+}
+
+void paintMark(QPainter& painter, QPointF p, const QString& name) {
+    for (const auto& [colour, width] :
+         {std::pair{theme().panel, 3.6}, std::pair{theme().ink, 1.4}}) {
+        painter.setPen(QPen(colour, width));
+        painter.drawLine(p - QPointF(8, 0), p + QPointF(8, 0));
+        painter.drawLine(p - QPointF(0, 8), p + QPointF(0, 8));
+    }
+    painter.setFont(faceOf(11, true));
+    painter.setPen(theme().ink);
+    painter.drawText(p + QPointF(5, -5), name);
+}
+
+void paintArrow(QPainter& painter, QPointF from, QPointF to, const QColor& colour) {
+    painter.setPen(QPen(colour, 2));
+    painter.drawLine(from, to);
+    const QLineF line(to, from);
+    if (line.length() < 4) return;
+    for (const double turn : {24.0, -24.0}) {
+        QLineF barb = line;
+        barb.setLength(8);
+        barb.setAngle(line.angle() + turn);
+        painter.drawLine(barb);
+    }
+}
+
+} // namespace
+
+void paintHoopings(QPainter& painter, const ViewMap& view, const Session& session) {
+    const Job& job = session.job();
+    const int chosen = session.hooping();
+    for (int pass = 0; pass < 2; ++pass)
+        for (int i = 0; i < static_cast<int>(job.hoopings.size()); ++i) {
+            if ((i == chosen) != (pass == 1)) continue;
+            const Hooping& h = job.hoopings[static_cast<std::size_t>(i)];
+            const auto hoop = session.library.hoop(h.hoop);
+            if (!hoop) continue;
+            paintHoop(painter, view, h, *hoop, i + 1, i == chosen);
+            if (i != chosen) continue;
+            for (const Mark& m : h.marks)
+                paintMark(painter, view.toPixels(m.at), QString::fromStdString(m.name));
+        }
+}
+
+void paintScan(QPainter& painter, const ViewMap& view, Session& session) {
+    const auto* scan = session.scan();
+    if (!scan) return;
+    const Hooping& h = session.job().hoopings[static_cast<std::size_t>(session.hooping())];
+    painter.save();
+    painter.setTransform(fieldToPixels(h, view), true);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);
+    painter.drawImage(
+        QRectF(scan->area.minX, scan->area.minY, scan->area.width(), scan->area.height()),
+        scan->image);
+    painter.restore();
+}
+
+std::vector<PointPair> seenPairs(const Registration& registration) {
+    std::vector<PointPair> pairs;
+    for (const SeenPoint& p : registration.points)
+        if (p.seen) pairs.push_back({p.name, p.planned, *p.seen});
+    return pairs;
+}
+
+void paintRegistration(QPainter& painter, const ViewMap& view, const Session& session) {
+    if (session.hooping() < 0) return;
+    const Hooping& h = session.job().hoopings[static_cast<std::size_t>(session.hooping())];
+    const Registration* r = session.job().registration(session.hooping() + 1);
+    if (!r) return;
+    const QTransform map = fieldToPixels(h, view);
+    const auto pairs = seenPairs(*r);
+    const auto report = fitPoints(pairs);
+    const Affine toField = h.pose.affine().inverse();
+    if (report && session.checked()) {
+        QPen pen(theme().kite, 1.6, Qt::DashLine);
+        painter.setPen(pen);
+        painter.setBrush(Qt::NoBrush);
+        for (const PieceSpan& span : session.checked()->stitched.spans) {
+            if (std::find(h.pieces.begin(), h.pieces.end(), span.id) == h.pieces.end()) continue;
+            const Box& e = span.extents;
+            QPolygonF box;
+            for (const Vec2 corner : {Vec2{e.minX, e.minY}, Vec2{e.maxX, e.minY},
+                                      Vec2{e.maxX, e.maxY}, Vec2{e.minX, e.maxY}}) {
+                const Vec2 p = report->fit(toField(corner));
+                box << map.map(QPointF(p.x, p.y));
+            }
+            painter.drawPolygon(box);
+        }
+    }
+    for (std::size_t i = 0; i < pairs.size(); ++i) {
+        const QPointF seen = map.map(QPointF(pairs[i].seen.x, pairs[i].seen.y));
+        painter.setPen(QPen(theme().panel, 3.5));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawEllipse(seen, 6, 6);
+        painter.setPen(QPen(theme().kite, 2));
+        painter.drawEllipse(seen, 6, 6);
+        if (!report) continue;
+        const Vec2 d = report->fit.residuals[i] * residualsEnlarged;
+        const bool suspect = report->suspect == i;
+        paintArrow(painter, seen, map.map(QPointF(pairs[i].seen.x + d.x, pairs[i].seen.y + d.y)),
+                   suspect ? theme().stop : theme().kite);
+    }
+}
+
+} // namespace rapt::app

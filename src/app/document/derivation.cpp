@@ -1,0 +1,52 @@
+#include "app/document/derivation.h"
+
+namespace rapt::app {
+
+Derivation::Derivation(const Library& l, QObject* parent) : QObject(parent), library(l) {
+    pool.setMaxThreadCount(1);
+}
+
+Derivation::~Derivation() {
+    stopper.request_stop();
+    pool.waitForDone();
+}
+
+void Derivation::request(const Job& job, quint64 revision) {
+    stopper.request_stop();
+    stopper = std::stop_source();
+    wanted = revision;
+    emit started();
+    pool.start([this, job, revision, stop = stopper.get_token()] {
+        if (stop.stop_requested()) return;
+        auto derived = derive(job, revision, stop);
+        if (stop.stop_requested()) return;
+        QMetaObject::invokeMethod(this, [this, derived] {
+            if (derived->revision != wanted) return;
+            result = derived;
+            emit ready();
+        });
+    });
+}
+
+std::shared_ptr<const Derived> Derivation::derive(const Job& job, quint64 revision,
+                                                  std::stop_token stop) {
+    auto derived = std::make_shared<Derived>();
+    derived->revision = revision;
+    cache.keepOnly(job);
+    Result<CheckedJob> checked = checkJob(job, library, &cache, stop);
+    if (!checked) {
+        derived->problem = QString::fromStdString(checked.error().line());
+        return derived;
+    }
+    derived->checked = std::make_shared<const CheckedJob>(std::move(*checked));
+    const StitchedJob& stitched = derived->checked->stitched;
+    const auto fabric = library.fabric(job.brief.fabric);
+    const auto machine = library.machine(job.brief.machine);
+    if (fabric && machine)
+        derived->time = timeLineOf(stitched.list, stitched.spans, *machine, *fabric);
+    if (!job.hoopings.empty())
+        if (auto lists = hoopingLists(job, library, &cache)) derived->hoopings = std::move(*lists);
+    return derived;
+}
+
+} // namespace rapt::app

@@ -1,0 +1,82 @@
+#include "app/document/document.h"
+
+#include "formats/job_file.h"
+
+namespace rapt::app {
+namespace {
+
+constexpr std::size_t nowhere = static_cast<std::size_t>(-1);
+
+} // namespace
+
+void Document::apply(const Edit& edit, const QString& mergeKey) {
+    Job next = edit.change(job());
+    if (next == job()) return;
+    const bool merge = !mergeKey.isEmpty() && mergeKey == lastMergeKey && position > 0 &&
+                       position + 1 == history.size() && position != savedPosition;
+    lastMergeKey = mergeKey;
+    if (merge) {
+        history[position].job = std::move(next);
+    } else {
+        if (savedPosition != nowhere && savedPosition > position) savedPosition = nowhere;
+        history.resize(position + 1);
+        history.push_back({QString::fromStdString(edit.name), std::move(next)});
+        ++position;
+    }
+    ++changes;
+    emit changed();
+    emit fileChanged();
+}
+
+void Document::moveTo(std::size_t to) {
+    position = to;
+    lastMergeKey.clear();
+    ++changes;
+    emit changed();
+    emit fileChanged();
+}
+
+void Document::undo() {
+    if (canUndo()) moveTo(position - 1);
+}
+
+void Document::redo() {
+    if (canRedo()) moveTo(position + 1);
+}
+
+void Document::reset(Job job, const QString& path) {
+    history.clear();
+    history.push_back({QString(), std::move(job)});
+    filePath = path;
+    savedPosition = 0;
+    moveTo(0);
+}
+
+void Document::resetRecovered(Job job, const QString& path) {
+    reset(std::move(job), path);
+    savedPosition = nowhere;
+    emit fileChanged();
+}
+
+Status Document::open(const QString& path) {
+    Result<DesignOrJob> input = readDesignOrJob(path.toStdString());
+    if (!input) return input.error();
+    if (input->job) {
+        reset(std::move(*input->job), path);
+    } else {
+        reset(jobOfDesign(*input->design, "designs/design.stitch.csv"), {});
+    }
+    return done();
+}
+
+Status Document::saveTo(const QString& path) {
+    const Status written = writeJobFile(path.toStdString(), job());
+    if (!written) return written;
+    filePath = path;
+    savedPosition = position;
+    lastMergeKey.clear();
+    emit fileChanged();
+    return written;
+}
+
+} // namespace rapt::app

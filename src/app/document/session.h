@@ -1,0 +1,95 @@
+#pragma once
+// What the window shows of the job: the stage, the selection, units. Nothing here is saved with it.
+
+#include "app/document/derivation.h"
+#include "app/document/document.h"
+#include "app/document/recovery.h"
+#include "geometry/lengths.h"
+#include "load/limits.h"
+#include "scan/image.h"
+#include "scan/scan_reading.h"
+
+#include <QImage>
+#include <optional>
+
+namespace rapt::app {
+
+enum class Stage { brief, compose, weigh, divide, registration, stitchOut, ledger };
+inline constexpr int stageCount = 7;
+
+/// Owns the document and what is derived from it; views hold a reference and listen.
+class Session : public QObject {
+    Q_OBJECT
+public:
+    explicit Session(Library library, QObject* parent = nullptr);
+
+    Document document;
+    const Library library;
+    Derivation derivation;
+    Recovery recovery;
+
+    const Job& job() const { return document.job(); }
+    std::shared_ptr<const Derived> derived() const { return derivation.latest(); }
+    /// The checked job, or null.
+    const CheckedJob* checked() const;
+    /// True once what is derived belongs to the job as it is now.
+    bool isCurrent() const { return !derivation.isBusy(); }
+
+    Stage stage() const { return currentStage; }
+    void setStage(Stage stage);
+
+    const std::vector<std::string>& selection() const { return selected; }
+    bool isSelected(const std::string& id) const;
+    void select(std::vector<std::string> ids);
+
+    /// Index into the job's hoopings; −1 if there are none.
+    int hooping() const;
+    void setHooping(int index);
+
+    LengthUnit unit() const { return lengthUnit; }
+    void setUnit(LengthUnit unit);
+    QString lengthText(double mm, int decimals = 1) const;
+
+    LoadKind loadKind() const { return shownLoad; }
+    void setLoadKind(LoadKind kind);
+
+    /// Box of the selected pieces' stitches in the cloth frame; empty if nothing is known.
+    Box selectionBox() const;
+
+    /// The scan of the chosen hooping as seen from above, with its area in the cloth frame of the
+    /// plan. Read again when the job's scan changes.
+    struct ScanPicture {
+        QImage image;
+        Box area; ///< field frame
+    };
+    const ScanPicture* scan();
+
+    /// How many records the ledger has of this job; told by the Ledger stage.
+    int ledgerCount() const { return recordsOfJob; }
+    void setLedgerCount(int count);
+
+    /// Asks the cloth to show a place (cloth frame).
+    void showPlace(Vec2 at) { emit placeAsked(at); }
+
+signals:
+    void stageChanged();
+    void selectionChanged();
+    void hoopingChanged();
+    void viewChanged(); ///< units or the kind of load shown
+    void placeAsked(Vec2 at);
+
+private:
+    void dropVanished();
+
+    Stage currentStage = Stage::compose;
+    std::vector<std::string> selected;
+    int chosenHooping = 0;
+    LengthUnit lengthUnit = LengthUnit::millimetre;
+    LoadKind shownLoad = LoadKind::layers;
+    int recordsOfJob = 0;
+    std::shared_ptr<const std::string> scanBytes; ///< what `scanPicture` was read from
+    std::string scanHoop;
+    std::optional<ScanPicture> scanPicture;
+};
+
+} // namespace rapt::app

@@ -1,0 +1,54 @@
+#include "app/theme/theme.h"
+#include "app/window/main_window.h"
+#include "app/window/shots.h"
+#include "base/paths.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <cstdio>
+
+namespace {
+
+int shoot(rapt::app::MainWindow& window, const QString& folder) {
+    const QStringList names = rapt::app::takeShots(window, folder);
+    for (const QString& name : names) std::printf("%s\n", qPrintable(folder + "/" + name));
+    return names.isEmpty() ? 1 : 0;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    QApplication app(argc, argv);
+    QApplication::setOrganizationName("RaptThimble");
+    QApplication::setApplicationName("rapt-thimble");
+    QApplication::setApplicationVersion("0.1.0");
+    QCommandLineParser arguments;
+    arguments.setApplicationDescription("Embroidery layouts measured, weighed, divided and "
+                                        "registered.");
+    arguments.addHelpOption();
+    arguments.addVersionOption();
+    arguments.addPositionalArgument("JOB", "job or stitch list to open");
+    const QCommandLineOption shots("shots", "write a picture of each main view and end", "folder");
+    arguments.addOption(shots);
+    arguments.process(app);
+
+    rapt::app::loadFaces();
+    rapt::app::applyTheme(rapt::app::Theme::light());
+    QApplication::setWindowIcon(
+        QIcon(QString::fromStdString(rapt::dataFolder()) + "/icons/rapt-thimble.svg"));
+    auto library = rapt::loadLibrary(rapt::dataFolder(), rapt::userDataFolder());
+    if (!library) {
+        std::fprintf(stderr, "%s\n", library.error().line().c_str());
+        return 3;
+    }
+    rapt::app::MainWindow window(std::move(*library));
+    const QString file = arguments.positionalArguments().value(0);
+    if (arguments.isSet(shots)) {
+        if (!file.isEmpty() && !window.openFile(file)) return 3;
+        return shoot(window, arguments.value(shots));
+    }
+    window.show();
+    if (!file.isEmpty()) window.openFile(file);
+    if (file.isEmpty()) window.offerRecovery();
+    return QApplication::exec();
+}

@@ -1,0 +1,132 @@
+#include "app/panels/findings_list.h"
+
+#include "app/panels/readout_parts.h"
+#include "app/theme/theme.h"
+
+#include <QKeyEvent>
+#include <QPainter>
+#include <QtMath>
+
+namespace rapt::app {
+
+void paintSeverity(QPainter& painter, QPointF c, double r, Severity severity) {
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(Qt::NoPen);
+    QPolygonF shape;
+    if (severity == Severity::stop) {
+        for (int k = 0; k < 8; ++k) {
+            const double a = qDegreesToRadians(22.5 + 45.0 * k);
+            shape << c + QPointF(r * qCos(a), r * qSin(a));
+        }
+        painter.setBrush(theme().stop);
+        painter.drawPolygon(shape);
+    } else if (severity == Severity::caution) {
+        shape << c + QPointF(0, -r) << c + QPointF(r, 0.8 * r) << c + QPointF(-r, 0.8 * r);
+        painter.setBrush(theme().caution);
+        painter.drawPolygon(shape);
+    } else {
+        painter.setPen(QPen(theme().note, 2));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawEllipse(c, r - 1, r - 1);
+    }
+    painter.restore();
+}
+
+FindingCard::FindingCard(const Finding& f, Session& s, QWidget* parent)
+    : QWidget(parent), finding(f), session(s) {
+    setFocusPolicy(Qt::StrongFocus);
+    if (finding.at) setCursor(Qt::PointingHandCursor);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(34, 9, 10, 9);
+    layout->setSpacing(3);
+    auto* text = new QLabel(QString::fromStdString(finding.text));
+    text->setWordWrap(true);
+    layout->addWidget(text);
+    if (!finding.cause.empty()) {
+        auto* cause = quietLabel(QString::fromStdString(finding.cause));
+        layout->addWidget(cause);
+    }
+    setAccessibleName(
+        QString("%1: %2").arg(nameOf(finding.severity), QString::fromStdString(finding.text)));
+    setToolTip(finding.at ? tr("Show the place") : QString());
+    if (!finding.remedy) return;
+    remedy = new QPushButton(QString::fromStdString(finding.remedy->label));
+    remedy->setProperty("link", true);
+    remedy->setCursor(Qt::PointingHandCursor);
+    remedy->setObjectName("remedy");
+    layout->addWidget(remedy);
+    layout->addWidget(quietLabel(QString::fromStdString(finding.remedy->effect)));
+    connect(remedy, &QPushButton::clicked, this,
+            [this] { session.document.apply(finding.remedy->edit); });
+}
+
+void FindingCard::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(hasFocus() ? theme().tide : theme().rule, 1));
+    painter.setBrush(theme().dark ? theme().paper : QColor(Qt::white));
+    painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 8, 8);
+    paintSeverity(painter, QPointF(18, 18), 7.5, finding.severity);
+}
+
+void FindingCard::show() {
+    if (!finding.pieces.empty()) session.select({finding.pieces.front()});
+    if (finding.at) session.showPlace(*finding.at);
+}
+
+void FindingCard::mouseReleaseEvent(QMouseEvent*) { show(); }
+
+void FindingCard::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
+        show();
+    else
+        QWidget::keyPressEvent(event);
+}
+
+FindingsList::FindingsList(Session& s, QWidget* parent)
+    : QWidget(parent), session(s), count(quietLabel({})), cards(new QVBoxLayout) {
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(8);
+    auto* head = new QHBoxLayout;
+    head->addWidget(headLabel(tr("Findings")));
+    head->addStretch();
+    head->addWidget(count);
+    count->setWordWrap(false);
+    layout->addLayout(head);
+    cards->setSpacing(8);
+    layout->addLayout(cards);
+    connect(&session.derivation, &Derivation::ready, this, &FindingsList::refresh);
+    refresh();
+}
+
+QString FindingsList::countText(const std::vector<Finding>& findings) {
+    const char* names[][2] = {{"stop", "stops"}, {"caution", "cautions"}, {"note", "notes"}};
+    QStringList parts;
+    for (int k = 0; k < 3; ++k) {
+        const auto n = std::count_if(findings.begin(), findings.end(), [&](const Finding& f) {
+            return f.severity == static_cast<Severity>(k);
+        });
+        if (n > 0) parts << QString("%1 %2").arg(n).arg(names[k][n == 1 ? 0 : 1]);
+    }
+    return parts.isEmpty() ? QObject::tr("none open") : parts.join(" · ");
+}
+
+void FindingsList::refresh() {
+    while (QLayoutItem* item = cards->takeAt(0)) {
+        item->widget()->hide();
+        item->widget()->deleteLater();
+        delete item;
+    }
+    const CheckedJob* checked = session.checked();
+    if (!checked) {
+        const auto derived = session.derived();
+        count->setText(derived ? derived->problem : tr("being worked out"));
+        return;
+    }
+    count->setText(countText(checked->findings));
+    for (const Finding& f : checked->findings) cards->addWidget(new FindingCard(f, session));
+}
+
+} // namespace rapt::app

@@ -1,0 +1,52 @@
+#pragma once
+// Findings as cards: what is wrong, how much, and the button that mends it.
+
+#include "app/document/session.h"
+
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <QWidget>
+
+namespace rapt::app {
+
+class FindingsList : public QWidget {
+    Q_OBJECT
+public:
+    explicit FindingsList(Session& session, QWidget* parent = nullptr);
+
+    /// "1 stop · 2 cautions", or "none open".
+    static QString countText(const std::vector<Finding>& findings);
+
+private:
+    void refresh();
+
+    Session& session;
+    QLabel* count;
+    QVBoxLayout* cards;
+};
+
+/// One finding. Enter or a click shows its place; the remedy has a button of its own.
+class FindingCard : public QWidget {
+    Q_OBJECT
+public:
+    FindingCard(const Finding& finding, Session& session, QWidget* parent = nullptr);
+    QPushButton* remedyButton() const { return remedy; }
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void show();
+
+    const Finding finding;
+    Session& session;
+    QPushButton* remedy = nullptr;
+};
+
+/// The shape that stands for a severity: octagon, triangle or ring.
+void paintSeverity(QPainter& painter, QPointF centre, double radius, Severity severity);
+
+} // namespace rapt::app

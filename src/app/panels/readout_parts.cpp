@@ -1,0 +1,136 @@
+#include "app/panels/readout_parts.h"
+
+#include "app/theme/theme.h"
+
+#include <QFrame>
+#include <QStyle>
+
+namespace rapt::app {
+
+Judgement::Judgement(QWidget* parent) : QWidget(parent), head(new QLabel), body(new QLabel) {
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 4);
+    layout->setSpacing(6);
+    for (QLabel* label : {head, body}) {
+        label->setWordWrap(true);
+        label->setTextInteractionFlags(Qt::TextSelectableByMouse);
+        layout->addWidget(label);
+    }
+    head->setFont(faceOf(17, true));
+    head->setStyleSheet("font-size: 17px; font-weight: bold;");
+    body->setProperty("quiet", true);
+    head->setObjectName("judgement");
+}
+
+void Judgement::say(const QString& sentence, const QString& reason) {
+    head->setText(sentence);
+    body->setText(reason);
+    body->setVisible(!reason.isEmpty());
+}
+
+LengthEdit::LengthEdit(Session& s, const QString& name, QWidget* parent)
+    : QWidget(parent), session(s), edit(new QLineEdit), problem(new QLabel) {
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(2);
+    layout->addWidget(edit);
+    layout->addWidget(problem);
+    problem->setProperty("wrong", true);
+    problem->setWordWrap(true);
+    problem->hide();
+    edit->setAccessibleName(name);
+    edit->setObjectName(name);
+    setFocusProxy(edit);
+    connect(edit, &QLineEdit::editingFinished, this, &LengthEdit::take);
+    connect(&session, &Session::viewChanged, this, &LengthEdit::show);
+}
+
+void LengthEdit::setRange(double low, double high) {
+    lowMm = low;
+    highMm = high;
+}
+
+void LengthEdit::setMm(double mm) {
+    shownMm = mm;
+    if (!edit->isModified()) show();
+}
+
+void LengthEdit::show() {
+    edit->setText(session.lengthText(shownMm));
+    edit->setModified(false);
+    edit->setCursorPosition(0);
+    edit->setProperty("wrong", false);
+    edit->style()->polish(edit);
+    problem->hide();
+    problem->clear();
+}
+
+void LengthEdit::take() {
+    if (!edit->isModified()) return;
+    const Result<double> mm = parseLength(edit->text().trimmed().toStdString(), session.unit());
+    QString complaint;
+    if (!mm)
+        complaint = QString::fromStdString(mm.error().reason);
+    else if (*mm < lowMm || *mm > highMm)
+        complaint =
+            tr("allowed is %1 to %2").arg(session.lengthText(lowMm), session.lengthText(highMm));
+    if (!complaint.isEmpty()) {
+        problem->setText(complaint);
+        problem->show();
+        edit->setProperty("wrong", true);
+        edit->style()->polish(edit);
+        return;
+    }
+    edit->setModified(false);
+    shownMm = *mm;
+    show();
+    emit typed(*mm);
+}
+
+QLabel* headLabel(const QString& text) {
+    auto* label = new QLabel(text);
+    label->setProperty("head", true);
+    return label;
+}
+
+QLabel* quietLabel(const QString& text) {
+    auto* label = new QLabel(text);
+    label->setProperty("quiet", true);
+    label->setWordWrap(true);
+    return label;
+}
+
+QLabel* wordsLabel(const QString& text) {
+    auto* label = new QLabel(text);
+    label->setWordWrap(true);
+    label->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    return label;
+}
+
+QHBoxLayout* row(const QString& label, QWidget* field) {
+    auto* layout = new QHBoxLayout;
+    layout->setSpacing(8);
+    auto* words = new QLabel(label);
+    words->setProperty("quiet", true);
+    words->setMinimumWidth(74);
+    words->setBuddy(field);
+    layout->addWidget(words, 0, Qt::AlignTop | Qt::AlignLeft);
+    words->setContentsMargins(0, 6, 0, 0);
+    layout->addWidget(field, 1);
+    return layout;
+}
+
+QPushButton* mainButton(const QString& text) {
+    auto* button = new QPushButton(text);
+    button->setProperty("main", true);
+    return button;
+}
+
+QWidget* hairLine() {
+    auto* line = new QFrame;
+    line->setFixedHeight(1);
+    line->setStyleSheet(QString("background: palette(mid);"));
+    return line;
+}
+
+} // namespace rapt::app

@@ -1,0 +1,139 @@
+#include "app/stages/stage_summary.h"
+
+#include "app/cloth/hooping_overlay.h"
+#include "app/panels/findings_list.h"
+
+namespace rapt::app {
+namespace {
+
+QString sizeText(const Session& s, double w, double h) {
+    const QString width = s.lengthText(w, 0);
+    return QString("%1 × %2").arg(width.section(' ', 0, -2), s.lengthText(h, 0));
+}
+
+StageSummary brief(const Session& s) {
+    const Brief& b = s.job().brief;
+    const auto fabric = s.library.fabric(b.fabric);
+    if (!fabric)
+        return {QObject::tr("fabric %1 is unknown").arg(QString::fromStdString(b.fabric)),
+                StageState::attention};
+    const auto hoops = b.hoops.size();
+    const QString line = QString("%1, %2 %3")
+                             .arg(QString::fromStdString(fabric->name).section(" (", 0, 0))
+                             .arg(hoops)
+                             .arg(hoops == 1 ? QObject::tr("hoop") : QObject::tr("hoops"));
+    return {line, hoops > 0 ? StageState::settled : StageState::open};
+}
+
+StageSummary compose(const Session& s) {
+    if (s.job().pieces.empty()) return {QObject::tr("no pieces yet"), StageState::open};
+    Box box;
+    if (s.checked())
+        for (const PieceSpan& span : s.checked()->stitched.spans) box.add(span.extents);
+    const auto n = s.job().pieces.size();
+    QString line =
+        QString("%1 %2").arg(n).arg(n == 1 ? QObject::tr("piece") : QObject::tr("pieces"));
+    if (!box.empty()) line += ", " + sizeText(s, box.width(), box.height());
+    bool off = false;
+    if (s.checked())
+        for (const Finding& f : s.checked()->findings)
+            off = off || f.kind == "off-cloth" || f.kind == "not-stitched";
+    return {line, off ? StageState::attention : StageState::settled};
+}
+
+StageSummary weigh(const Session& s) {
+    const CheckedJob* c = s.checked();
+    if (!c) {
+        const auto d = s.derived();
+        return {d && !d->problem.isEmpty() ? d->problem : QObject::tr("being worked out"),
+                d ? StageState::attention : StageState::open};
+    }
+    if (s.job().pieces.empty()) return {QObject::tr("nothing to weigh yet"), StageState::open};
+    std::vector<Finding> load;
+    for (const Finding& f : c->findings)
+        if (f.kind != "hoopings") load.push_back(f);
+    const QString peak = QObject::tr("peak %1 layers").arg(c->load.summary().peakLayers, 0, 'f', 1);
+    if (load.empty()) return {peak, StageState::settled};
+    const bool stop = anyStop(load);
+    return {FindingsList::countText(load), stop ? StageState::attention : StageState::settled};
+}
+
+StageSummary divide(const Session& s) {
+    const auto& hoopings = s.job().hoopings;
+    if (hoopings.empty()) return {QObject::tr("not planned yet"), StageState::open};
+    const auto d = s.derived();
+    const auto hoop = s.library.hoop(hoopings[0].hoop);
+    const QString size =
+        hoop ? QString("%1 × %2").arg(hoop->widthMm).arg(hoop->heightMm) : QString();
+    const QString count = hoopings.size() == 1 ? QObject::tr("1 hooping")
+                                               : QObject::tr("%1 hoopings").arg(hoopings.size());
+    if (d && d->hoopings.empty() && s.isCurrent())
+        return {QObject::tr("plan no longer suits"), StageState::attention};
+    return {count + ", " + size, StageState::settled};
+}
+
+StageSummary registration(const Session& s) {
+    const auto total = s.job().hoopings.size();
+    if (total == 0) return {QObject::tr("needs hoopings"), StageState::open};
+    std::size_t good = 0;
+    bool bad = false;
+    QString last;
+    for (const Registration& r : s.job().registrations) {
+        const auto report = fitPoints(seenPairs(r));
+        if (!report || r.hooping > static_cast<int>(total)) continue;
+        last =
+            QObject::tr("hooping %1: rms %2 mm").arg(r.hooping).arg(report->fit.rmsMm, 0, 'f', 2);
+        bad = bad || report->verdict != Verdict::good;
+        ++good;
+    }
+    if (good == 0) return {QObject::tr("none of %1 found").arg(total), StageState::open};
+    return {last, bad            ? StageState::attention
+                  : good < total ? StageState::open
+                                 : StageState::settled};
+}
+
+StageSummary stitchOut(const Session& s) {
+    const auto d = s.derived();
+    if (!d || d->time.stitches == 0) return {QObject::tr("nothing to sew yet"), StageState::open};
+    double seconds = d->time.totalSeconds;
+    if (const auto machine = s.library.machine(s.job().brief.machine))
+        seconds += machine->hoopingSeconds * static_cast<double>(s.job().hoopings.size());
+    const QString time = QString::fromStdString(formatDuration(seconds));
+    return {QObject::tr("%1 with hooping").arg(time), StageState::open};
+}
+
+StageSummary ledger(const Session& s) {
+    const int n = s.ledgerCount();
+    if (n == 0) return {QObject::tr("no record yet"), StageState::open};
+    return {n == 1 ? QObject::tr("1 record of this job")
+                   : QObject::tr("%1 records of this job").arg(n),
+            StageState::settled};
+}
+
+} // namespace
+
+QString stageName(Stage stage) {
+    switch (stage) {
+    case Stage::brief:
+        return QObject::tr("Brief");
+    case Stage::compose:
+        return QObject::tr("Compose");
+    case Stage::weigh:
+        return QObject::tr("Weigh");
+    case Stage::divide:
+        return QObject::tr("Divide");
+    case Stage::registration:
+        return QObject::tr("Register");
+    case Stage::stitchOut:
+        return QObject::tr("Stitch-out");
+    case Stage::ledger:
+        return QObject::tr("Ledger");
+    }
+    return {};
+}
+
+std::array<StageSummary, stageCount> summarise(const Session& s) {
+    return {brief(s), compose(s), weigh(s), divide(s), registration(s), stitchOut(s), ledger(s)};
+}
+
+} // namespace rapt::app

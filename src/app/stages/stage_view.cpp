@@ -1,0 +1,54 @@
+#include "app/stages/stage_view.h"
+
+#include <QFileDialog>
+#include <QMessageBox>
+
+namespace rapt::app {
+
+StageView::StageView(Session& s, QWidget* parent)
+    : QWidget(parent), session(s), column(new QVBoxLayout(this)), judgement(new Judgement) {
+    column->setContentsMargins(18, 16, 16, 16);
+    column->setSpacing(10);
+    column->addWidget(judgement);
+    connect(&session.document, &Document::changed, this, &StageView::refreshIfShown);
+    connect(&session.derivation, &Derivation::ready, this, &StageView::refreshIfShown);
+    connect(&session, &Session::selectionChanged, this, &StageView::refreshIfShown);
+    connect(&session, &Session::hoopingChanged, this, &StageView::refreshIfShown);
+    connect(&session, &Session::viewChanged, this, &StageView::refreshIfShown);
+}
+
+void StageView::refreshIfShown() {
+    if (isVisible()) refresh();
+}
+
+void StageView::showEvent(QShowEvent*) { refresh(); }
+
+QString StageView::askSaveName(const QString& title, const QString& suggestion,
+                               const QString& filter) {
+    QFileDialog dialog(window(), title, suggestion, filter);
+    dialog.setAcceptMode(QFileDialog::AcceptSave);
+    dialog.setOption(QFileDialog::DontUseNativeDialog);
+    return dialog.exec() == QDialog::Accepted ? dialog.selectedFiles().value(0) : QString();
+}
+
+QString StageView::askOpenName(const QString& title, const QString& filter) {
+    QFileDialog dialog(window(), title, {}, filter);
+    dialog.setFileMode(QFileDialog::ExistingFile);
+    dialog.setOption(QFileDialog::DontUseNativeDialog);
+    return dialog.exec() == QDialog::Accepted ? dialog.selectedFiles().value(0) : QString();
+}
+
+QString StageView::askFolder(const QString& title) {
+    QFileDialog dialog(window(), title);
+    dialog.setFileMode(QFileDialog::Directory);
+    dialog.setOption(QFileDialog::ShowDirsOnly);
+    dialog.setOption(QFileDialog::DontUseNativeDialog);
+    return dialog.exec() == QDialog::Accepted ? dialog.selectedFiles().value(0) : QString();
+}
+
+void StageView::complain(const QString& title, const QString& words) {
+    QMessageBox box(QMessageBox::Warning, title, words, QMessageBox::Ok, window());
+    box.exec();
+}
+
+} // namespace rapt::app

@@ -1,0 +1,117 @@
+#include "app/stages/weigh_stage.h"
+
+#include "app/theme/theme.h"
+
+#include <QPainter>
+
+namespace rapt::app {
+namespace {
+
+constexpr int barCount = 16;
+
+} // namespace
+
+LoadHistogram::LoadHistogram(Session& s, QWidget* parent) : QWidget(parent), session(s) {
+    setMinimumHeight(124);
+}
+
+void LoadHistogram::refresh() {
+    bars.assign(barCount, 0);
+    const CheckedJob* checked = session.checked();
+    const auto fabric = session.library.fabric(session.job().brief.fabric);
+    if (!checked || !fabric) return update();
+    const bool byLayers = session.loadKind() == LoadKind::layers;
+    const LoadSummary& s = checked->load.summary();
+    limit = byLayers ? fabric->maxLayers : fabric->maxHits;
+    top = 1.15 * std::max(limit, byLayers ? s.peakLayers : s.peakHits);
+    double total = 0;
+    for (const LoadMap::Tile& t : checked->load.tiles())
+        for (const float v : byLayers ? t.layers : t.hits) {
+            if (v <= 0.05f) continue;
+            const auto bar = static_cast<std::size_t>(static_cast<double>(v) / top * barCount);
+            bars[std::min<std::size_t>(bar, barCount - 1)] += 1;
+            total += 1;
+        }
+    if (total > 0)
+        for (double& b : bars) b /= total;
+    update();
+}
+
+void LoadHistogram::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const double base = height() - 20;
+    const double most = std::max(1e-9, *std::max_element(bars.begin(), bars.end()));
+    const double step = static_cast<double>(width()) / barCount;
+    for (int i = 0; i < barCount; ++i) {
+        const double share = bars[static_cast<std::size_t>(i)];
+        if (share <= 0) continue;
+        // Even a few cells must be seen: they are what breaks needles.
+        const double high = std::max(3.0, (base - 22) * share / most);
+        const bool over = (i + 1) * top / barCount > limit + 1e-9 &&
+                          i * top / barCount >= limit - top / barCount / 2;
+        painter.fillRect(QRectF(i * step, base - high, step - 1.5, high),
+                         over ? theme().stop : theme().tide);
+    }
+    painter.setPen(theme().rule);
+    painter.drawLine(QPointF(0, base), QPointF(width(), base));
+    const double x = width() * limit / top;
+    painter.setPen(QPen(theme().ink, 1.6));
+    painter.drawLine(QPointF(x, 4), QPointF(x, base));
+    painter.setFont(faceOf(12));
+    const char* unit = session.loadKind() == LoadKind::layers ? "layers" : "hits per mm²";
+    const QString text = tr("limit %1").arg(limit, 0, 'f', 1);
+    const double wide = QFontMetricsF(painter.font()).horizontalAdvance(text);
+    painter.drawText(QPointF(x + 5 + wide > width() ? x - 5 - wide : x + 5, 14), text);
+    painter.setPen(theme().ink2);
+    painter.drawText(QPointF(0, height() - 4), "0");
+    painter.drawText(QRectF(0, height() - 18, width(), 18), Qt::AlignRight,
+                     QString("%1 %2").arg(top, 0, 'f', 1).arg(unit));
+}
+
+WeighStage::WeighStage(Session& s, QWidget* parent)
+    : StageView(s, parent), kind(new QComboBox), histogram(new LoadHistogram(s)) {
+    kind->addItems({tr("layers of thread"), tr("needle hits per mm²")});
+    kind->setAccessibleName(tr("What the map shows"));
+    connect(kind, &QComboBox::activated, this,
+            [this](int i) { session.setLoadKind(i == 0 ? LoadKind::layers : LoadKind::hits); });
+    column->addLayout(row(tr("Map shows"), kind));
+    column->addWidget(headLabel(tr("Load over the sewn cloth")));
+    column->addWidget(histogram);
+    column->addWidget(new FindingsList(session));
+    column->addStretch();
+}
+
+void WeighStage::refresh() {
+    histogram->refresh();
+    kind->setCurrentIndex(session.loadKind() == LoadKind::layers ? 0 : 1);
+    const CheckedJob* checked = session.checked();
+    const auto fabric = session.library.fabric(session.job().brief.fabric);
+    if (!checked || !fabric) {
+        const auto d = session.derived();
+        judgement->say(tr("The load cannot be judged."), d ? d->problem : QString());
+        return;
+    }
+    const QString cloth = QString::fromStdString(fabric->name).toLower();
+    const LoadSummary& s = checked->load.summary();
+    const auto worst =
+        std::find_if(checked->findings.begin(), checked->findings.end(), [](const Finding& f) {
+            return f.severity == Severity::stop && (f.kind == "layers" || f.kind == "hits");
+        });
+    if (session.job().pieces.empty()) {
+        judgement->say(tr("There is nothing to weigh yet."), tr("Bring in a design in Compose."));
+    } else if (worst != checked->findings.end()) {
+        const Piece* p = worst->pieces.empty() ? nullptr : session.job().piece(worst->pieces[0]);
+        judgement->say(tr("%1 is too dense for %2.")
+                           .arg(p ? QString::fromStdString(p->name) : tr("The layout"), cloth),
+                       QString::fromStdString(worst->cause));
+    } else {
+        judgement->say(tr("%1 takes this layout.").arg(QString::fromStdString(fabric->name)),
+                       tr("The most is %1 layers of %2, the mean %3.")
+                           .arg(s.peakLayers, 0, 'f', 1)
+                           .arg(fabric->maxLayers, 0, 'f', 1)
+                           .arg(s.meanLayers, 0, 'f', 1));
+    }
+}
+
+} // namespace rapt::app

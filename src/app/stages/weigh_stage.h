@@ -1,0 +1,40 @@
+#pragma once
+// Weigh: how much thread the cloth carries, where it is too much, and what to do about it.
+
+#include "app/panels/findings_list.h"
+#include "app/stages/stage_view.h"
+
+namespace rapt::app {
+
+/// How much of the sewn cloth carries which load, with the limit marked.
+class LoadHistogram : public QWidget {
+    Q_OBJECT
+public:
+    explicit LoadHistogram(Session& session, QWidget* parent = nullptr);
+    QSize sizeHint() const override { return {280, 124}; }
+    void refresh();
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    Session& session;
+    std::vector<double> bars; ///< share of cells, from 0 to `top`
+    double top = 1;
+    double limit = 0;
+};
+
+class WeighStage : public StageView {
+    Q_OBJECT
+public:
+    explicit WeighStage(Session& session, QWidget* parent = nullptr);
+
+protected:
+    void refresh() override;
+
+private:
+    QComboBox* kind;
+    LoadHistogram* histogram;
+};
+
+} // namespace rapt::app

@@ -1,0 +1,135 @@
+// Opening, saving, recent files, and what an earlier run left behind.
+
+#include "app/window/main_window.h"
+
+#include "formats/job_file.h"
+
+#include <QFileDialog>
+#include <QMenu>
+#include <QMessageBox>
+#include <QSettings>
+
+namespace rapt::app {
+namespace {
+
+constexpr int mostRecent = 8;
+
+} // namespace
+
+void MainWindow::complain(const QString& title, const Error& error) {
+    QMessageBox box(QMessageBox::Warning, title, QString::fromStdString(error.line()),
+                    QMessageBox::Ok, this);
+    box.exec();
+}
+
+bool MainWindow::openFile(const QString& path) {
+    const Status opened = state.document.open(path);
+    if (!opened) {
+        complain(tr("This file cannot be opened"), opened.error());
+        return false;
+    }
+    state.select({});
+    clothView->zoomToFit();
+    if (!state.document.path().isEmpty()) noteRecent(path);
+    return true;
+}
+
+bool MainWindow::mayLeave() {
+    if (!state.document.isChanged()) return true;
+    QMessageBox box(
+        QMessageBox::Question, tr("Save the changes?"),
+        tr("%1 has changes that are not saved.").arg(QString::fromStdString(state.job().name)),
+        QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+    box.setDefaultButton(QMessageBox::Save);
+    const int answer = box.exec();
+    if (answer == QMessageBox::Save) return save();
+    return answer == QMessageBox::Discard;
+}
+
+void MainWindow::newJob() {
+    if (!mayLeave()) return;
+    state.document.reset(Job{}, {});
+    clothView->zoomToFit();
+}
+
+void MainWindow::openAsked() {
+    if (!mayLeave()) return;
+    QFileDialog dialog(this, tr("Open a job or a design"), {},
+                       tr("Jobs and stitch lists (*.rapt *.stitch.csv)"));
+    dialog.setFileMode(QFileDialog::ExistingFile);
+    dialog.setOption(QFileDialog::DontUseNativeDialog);
+    if (dialog.exec() == QDialog::Accepted) openFile(dialog.selectedFiles().value(0));
+}
+
+bool MainWindow::save() {
+    return state.document.path().isEmpty() ? saveAs() : saveTo(state.document.path());
+}
+
+bool MainWindow::saveAs() {
+    const QString old = state.document.path();
+    QFileDialog dialog(this, tr("Save the job"),
+                       old.isEmpty() ? QString::fromStdString(state.job().name) + ".rapt" : old,
+                       tr("Jobs (*.rapt)"));
+    dialog.setAcceptMode(QFileDialog::AcceptSave);
+    dialog.setDefaultSuffix("rapt");
+    dialog.setOption(QFileDialog::DontUseNativeDialog);
+    if (dialog.exec() != QDialog::Accepted) return false;
+    return saveTo(dialog.selectedFiles().value(0));
+}
+
+bool MainWindow::saveTo(const QString& path) {
+    const Status saved = state.document.saveTo(path);
+    if (!saved) {
+        complain(tr("The job could not be saved"), saved.error());
+        return false;
+    }
+    state.recovery.writeNow();
+    noteRecent(path);
+    return true;
+}
+
+void MainWindow::noteRecent(const QString& path) {
+    QSettings settings;
+    QStringList recent = settings.value("recent").toStringList();
+    recent.removeAll(path);
+    recent.prepend(path);
+    settings.setValue("recent", recent.mid(0, mostRecent));
+    rebuildRecent();
+}
+
+void MainWindow::rebuildRecent() {
+    recentMenu->clear();
+    for (const QString& path : QSettings().value("recent").toStringList())
+        recentMenu->addAction(path, this, [this, path] {
+            if (mayLeave()) openFile(path);
+        });
+    recentMenu->setEnabled(!recentMenu->isEmpty());
+}
+
+void MainWindow::offerRecovery() {
+    for (RecoveredJob& left : Recovery::leftBehind()) {
+        const QString name = QString::fromStdString(left.job.name);
+        QMessageBox box(QMessageBox::Question, tr("Unsaved work was found"),
+                        tr("%1 was changed and not saved when Rapt Thimble ended. Take it up "
+                           "again?")
+                            .arg(name),
+                        QMessageBox::NoButton, this);
+        box.addButton(tr("Take it up"), QMessageBox::AcceptRole);
+        auto* discard = box.addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
+        auto* later = box.addButton(tr("Ask again later"), QMessageBox::RejectRole);
+        box.exec();
+        if (box.clickedButton() == later) continue;
+        if (box.clickedButton() == discard) {
+            Recovery::remove(left);
+            continue;
+        }
+        state.document.resetRecovered(std::move(left.job), left.originalPath);
+        // The old copy goes only when this run has its own.
+        state.recovery.writeNow();
+        Recovery::remove(left);
+        clothView->zoomToFit();
+        return;
+    }
+}
+
+} // namespace rapt::app

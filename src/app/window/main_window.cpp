@@ -1,0 +1,158 @@
+#include "app/window/main_window.h"
+
+#include "app/stages/brief_stage.h"
+#include "app/stages/compose_stage.h"
+#include "app/stages/divide_stage.h"
+#include "app/stages/ledger_stage.h"
+#include "app/stages/register_stage.h"
+#include "app/stages/stitchout_stage.h"
+#include "app/stages/weigh_stage.h"
+#include "app/theme/theme.h"
+
+#include <QCloseEvent>
+#include <QMenuBar>
+#include <QMimeData>
+#include <QScrollArea>
+#include <QSettings>
+#include <QUrl>
+
+namespace rapt::app {
+namespace {
+
+constexpr int readoutWidth = 320;
+
+} // namespace
+
+MainWindow::MainWindow(Library library, QWidget* parent)
+    : QMainWindow(parent), state(std::move(library)), clothView(new ClothView(state)),
+      workOrder(new WorkOrder(state)), threadLine(new ThreadLine(state)),
+      readout(new QStackedWidget), status(new QLabel) {
+    setAcceptDrops(true);
+    setMinimumSize(960, 640);
+    buildLayout();
+    buildMenus();
+    connect(&state, &Session::stageChanged, this, &MainWindow::showStage);
+    connect(&state, &Session::selectionChanged, this, &MainWindow::refreshActions);
+    connect(&state, &Session::viewChanged, this, &MainWindow::showStatus);
+    connect(&state.document, &Document::fileChanged, this, &MainWindow::showTitle);
+    connect(&state.document, &Document::fileChanged, this, &MainWindow::refreshActions);
+    connect(clothView, &ClothView::pointerMoved, this, [this](Vec2 mm) {
+        workOrder->showPointer(mm);
+        showStatus();
+    });
+    connect(clothView, &ClothView::pointerLeft, workOrder, &WorkOrder::hidePointer);
+    restoreState();
+    state.document.reset(Job{}, {});
+    showStage();
+    showTitle();
+    showStatus();
+    refreshActions();
+    clothView->setFocus();
+}
+
+void MainWindow::buildLayout() {
+    addStage(new BriefStage(state));
+    addStage(composeView = new ComposeStage(state));
+    addStage(new WeighStage(state));
+    addStage(new DivideStage(state));
+    addStage(registerView = new RegisterStage(state));
+    addStage(new StitchOutStage(state));
+    addStage(new LedgerStage(state));
+    readout->setFixedWidth(readoutWidth);
+    auto* upper = new QHBoxLayout;
+    upper->setSpacing(0);
+    upper->addWidget(clothView, 1);
+    upper->addWidget(readout);
+    auto* right = new QVBoxLayout;
+    right->setSpacing(0);
+    right->addLayout(upper, 1);
+    right->addWidget(hairLine());
+    right->addWidget(threadLine);
+    auto* middle = new QWidget;
+    auto* all = new QHBoxLayout(middle);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(0);
+    all->addWidget(workOrder);
+    auto* rule = new QWidget;
+    rule->setFixedWidth(1);
+    rule->setStyleSheet("background: palette(mid);");
+    all->addWidget(rule);
+    all->addLayout(right, 1);
+    setCentralWidget(middle);
+}
+
+void MainWindow::addStage(QWidget* stage) {
+    auto* area = new QScrollArea;
+    area->setWidgetResizable(true);
+    area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    area->setFocusPolicy(Qt::NoFocus);
+    area->setWidget(stage);
+    readout->addWidget(area);
+}
+
+void MainWindow::showStage() {
+    readout->setCurrentIndex(static_cast<int>(state.stage()));
+    refreshActions();
+}
+
+void MainWindow::showTitle() {
+    setWindowTitle(QString("%1 — Rapt Thimble[*]").arg(QString::fromStdString(state.job().name)));
+    setWindowModified(state.document.isChanged());
+}
+
+void MainWindow::showStatus() {
+    // On paper at 96 dots an inch: how much smaller than life the cloth is shown.
+    const double life = clothView->map().scale * 25.4 / 96;
+    const QString scale =
+        life >= 1 ? QString("%1:1").arg(life, 0, 'f', 1) : QString("1:%1").arg(1 / life, 0, 'f', 1);
+    status->setText(QString("%1 · %2 · %3   ")
+                        .arg(state.unit() == LengthUnit::inch ? tr("inches") : tr("mm"), scale,
+                             theme().dark ? tr("dark") : tr("light")));
+}
+
+void MainWindow::setDark(bool dark) {
+    applyTheme(dark ? Theme::darkOne() : Theme::light());
+    if (darkAction) darkAction->setChecked(dark);
+    QSettings().setValue("window/dark", dark);
+    emit state.viewChanged();
+    showStatus();
+    update();
+}
+
+void MainWindow::restoreState() {
+    QSettings settings;
+    resize(1280, 800);
+    restoreGeometry(settings.value("window/geometry").toByteArray());
+    if (settings.value("window/dark", false).toBool()) setDark(true);
+    if (settings.value("window/inches", false).toBool()) state.setUnit(LengthUnit::inch);
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+    if (!mayLeave()) {
+        event->ignore();
+        return;
+    }
+    QSettings settings;
+    settings.setValue("window/geometry", saveGeometry());
+    settings.setValue("window/inches", state.unit() == LengthUnit::inch);
+    state.recovery.discard();
+    event->accept();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+    for (const QUrl& url : event->mimeData()->urls()) {
+        const QString path = url.toLocalFile();
+        if (path.endsWith(".rapt")) {
+            if (mayLeave()) openFile(path);
+            return;
+        }
+        const Status added = composeView->bringIn(path);
+        if (!added) complain(tr("This file cannot be brought in"), added.error());
+    }
+}
+
+} // namespace rapt::app

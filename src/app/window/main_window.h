@@ -1,0 +1,88 @@
+#pragma once
+// The window: work order, cloth, readout and thread line, and the menus.
+
+#include "app/cloth/cloth_view.h"
+#include "app/panels/thread_line.h"
+#include "app/panels/work_order.h"
+
+#include <QLabel>
+#include <QMainWindow>
+#include <QStackedWidget>
+
+namespace rapt::app {
+
+class ComposeStage;
+class RegisterStage;
+
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+public:
+    explicit MainWindow(Library library, QWidget* parent = nullptr);
+
+    Session& session() { return state; }
+    ClothView& cloth() { return *clothView; }
+    RegisterStage& registerStage() { return *registerView; }
+
+    /// Opens a file; says in a message why it cannot. True if it was opened.
+    bool openFile(const QString& path);
+    /// Offers jobs that an earlier run left behind.
+    void offerRecovery();
+    void setDark(bool dark);
+
+protected:
+    void closeEvent(QCloseEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+
+private:
+    void buildLayout();
+    void addStage(QWidget* stage);
+    void showStage();
+    void showTitle();
+    void showStatus();
+    void restoreState();
+
+    // main_menus.cpp
+    void buildMenus();
+    void buildJobMenu();
+    void buildEditMenu();
+    void buildPieceMenu();
+    void buildClothMenu();
+    void buildViewMenu();
+    void buildHelpMenu();
+    QAction* add(QMenu* menu, const QString& text, const QKeySequence& keys,
+                 std::function<void()> act, const QString& iconName = {});
+    /// An action that needs a selection.
+    QAction* addForSelection(QMenu* menu, const QString& text, const QKeySequence& keys,
+                             std::function<void()> act, const QString& iconName = {});
+    void refreshActions();
+    void rebuildRecent();
+    void turnSelection(double degrees);
+    void moveInOrder(int by);
+
+    // main_files.cpp
+    bool mayLeave();
+    bool save();
+    bool saveAs();
+    bool saveTo(const QString& path);
+    void newJob();
+    void openAsked();
+    void noteRecent(const QString& path);
+    void complain(const QString& title, const Error& error);
+
+    Session state;
+    ClothView* clothView;
+    WorkOrder* workOrder;
+    ThreadLine* threadLine;
+    QStackedWidget* readout;
+    ComposeStage* composeView = nullptr;
+    RegisterStage* registerView = nullptr;
+    QLabel* status;
+    QAction* undoAction = nullptr;
+    QAction* redoAction = nullptr;
+    QAction* darkAction = nullptr;
+    QList<QAction*> selectionActions;
+    QMenu* recentMenu = nullptr;
+};
+
+} // namespace rapt::app

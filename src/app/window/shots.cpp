@@ -1,0 +1,104 @@
+#include "app/window/shots.h"
+
+#include "app/stages/register_stage.h"
+#include "app/window/main_window.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QMouseEvent>
+#include <QPlainTextEdit>
+#include <QThread>
+
+namespace rapt::app {
+namespace {
+
+constexpr qint64 longestMs = 20'000;
+
+/// Lets the window work until nothing is being drawn or worked out any more.
+void settle(MainWindow& window) {
+    QElapsedTimer clock;
+    clock.start();
+    int quiet = 0;
+    while (quiet < 8 && clock.elapsed() < longestMs) {
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+        QThread::msleep(5);
+        window.cloth().repaint();
+        quiet = window.cloth().isSettled() ? quiet + 1 : 0;
+    }
+}
+
+void hover(MainWindow& window, Vec2 mm) {
+    const QPointF px = window.cloth().map().toPixels(mm);
+    QMouseEvent move(QEvent::MouseMove, px, window.cloth().mapToGlobal(px), Qt::NoButton,
+                     Qt::NoButton, Qt::NoModifier);
+    QApplication::sendEvent(&window.cloth(), &move);
+}
+
+void click(MainWindow& window, const char* name) {
+    if (auto* button = window.findChild<QPushButton*>(name)) button->click();
+}
+
+class Album {
+public:
+    Album(MainWindow& w, const QString& f) : window(w), folder(f) { QDir().mkpath(folder); }
+
+    void shoot(Stage stage, const QString& name, const std::function<void()>& prepare = {}) {
+        window.session().setStage(stage);
+        window.cloth().zoomToFit();
+        settle(window);
+        if (prepare) prepare();
+        settle(window);
+        const QString path = folder + "/" + name + ".png";
+        good = good && window.grab().save(path);
+        names << name + ".png";
+    }
+
+    MainWindow& window;
+    QString folder;
+    QStringList names;
+    bool good = true;
+};
+
+} // namespace
+
+QStringList takeShots(MainWindow& window, const QString& folder) {
+    window.setDark(false);
+    window.resize(1280, 800);
+    window.show();
+    settle(window);
+    Session& session = window.session();
+    Album album(window, folder);
+    album.shoot(Stage::brief, "1-brief");
+    album.shoot(Stage::compose, "2-compose", [&] {
+        if (session.job().pieces.size() > 1) session.select({session.job().pieces[1].id});
+    });
+    session.select({});
+    album.shoot(Stage::weigh, "3-weigh", [&] {
+        if (const CheckedJob* c = session.checked())
+            if (c->load.summary().peakLayersAt) hover(window, *c->load.summary().peakLayersAt);
+    });
+    album.shoot(Stage::divide, "4-divide", [&] {
+        settle(window);
+        click(window, "plan");
+    });
+    album.shoot(Stage::registration, "5-register", [&] {
+        session.setHooping(static_cast<int>(session.job().hoopings.size()) - 1);
+        click(window, "takePicture");
+    });
+    album.shoot(Stage::stitchOut, "6-stitch-out");
+    album.shoot(Stage::ledger, "7-ledger", [&] {
+        if (session.ledgerCount() == 0) {
+            if (auto* note = window.findChild<QPlainTextEdit*>("note"))
+                note->setPlainText(
+                    "Green tail broke twice where it crosses the kite; move it 3 mm.");
+            click(window, "record");
+        }
+    });
+    window.setDark(true);
+    album.shoot(Stage::weigh, "8-weigh-dark");
+    window.setDark(false);
+    return album.good ? album.names : QStringList();
+}
+
+} // namespace rapt::app

@@ -39,6 +39,7 @@ QRect ClothView::clothRect() const { return rect().adjusted(rulerPx, rulerPx, 0,
 void ClothView::setOrigin(QPointF origin) {
     // Whole pixels, so that tiles and overlays lie exactly on each other.
     view.origin = {std::round(origin.x()), std::round(origin.y())};
+    emit zoomed();
     update();
 }
 

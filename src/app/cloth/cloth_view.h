@@ -33,6 +33,7 @@ public:
 signals:
     void pointerMoved(Vec2 mm);
     void pointerLeft();
+    void zoomed();
 
 protected:
     void paintEvent(QPaintEvent* event) override;

@@ -67,8 +67,9 @@ void paintHoop(QPainter& painter, const ViewMap& view, const Hooping& hooping, c
         }()),
                          QBrush(tide, Qt::BDiagPattern));
     }
-    const QPointF corner = map.map(QPointF(-hoop.widthMm / 2, -hoop.heightMm / 2));
-    paintLabel(painter, corner + QPointF(9, 7), QObject::tr("Hooping %1").arg(number),
+    // On the ring, where it hides nothing.
+    const QRectF seen = inner.boundingRect();
+    paintLabel(painter, seen.topLeft() + QPointF(8, -22), QObject::tr("Hooping %1").arg(number),
                chosen ? theme().tide : theme().panel, chosen ? theme().panel : theme().ink);
     painter.restore();
 }

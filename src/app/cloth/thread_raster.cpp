@@ -63,7 +63,7 @@ public:
                     shaded(t.color, 0.82 + 0.30 * level / (levels - 1)).rgba();
         const auto widths = widthTable(index.list);
         for (std::size_t t = 0; t < 256; ++t)
-            radius[t] = static_cast<int>(std::lround((widths[t] * scale - 1) / 2));
+            wide[t] = static_cast<int>(std::ceil(widths[t] * scale * 1.25));
     }
 
     QImage run(const std::stop_token& stop) {
@@ -86,14 +86,17 @@ private:
         const QRgb colour = colours[to.thread][level];
         const bool flat = std::abs(way.x) >= std::abs(way.y);
         const int steps = std::max(1, static_cast<int>(std::max(std::abs(way.x), std::abs(way.y))));
-        const int r = std::max(0, radius[to.thread]);
+        // A little wider than life, so that rounding leaves no pin holes between rows.
+        const int before = (std::max(1, wide[to.thread]) - 1) / 2;
+        const int after = std::max(1, wide[to.thread]) / 2;
         // Fixed-point steps: a long division once a stitch, additions for each pixel.
         const double dx = way.x / steps, dy = way.y / steps;
         double x = a.x, y = a.y;
         for (int k = 0; k <= steps; ++k, x += dx, y += dy) {
             const int px = static_cast<int>(std::floor(x));
             const int py = static_cast<int>(std::floor(y));
-            for (int o = -r; o <= r; ++o) put(flat ? px : px + o, flat ? py + o : py, colour);
+            for (int o = -before; o <= after; ++o)
+                put(flat ? px : px + o, flat ? py + o : py, colour);
         }
     }
 
@@ -109,7 +112,7 @@ private:
     QImage picture;
     QRgb* pixels = nullptr;
     QRgb colours[256][levels] = {};
-    int radius[256] = {};
+    int wide[256] = {};
 };
 
 Shades shadesOf(const Thread& t) {

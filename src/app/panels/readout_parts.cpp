@@ -114,6 +114,11 @@ QHBoxLayout* row(const QString& label, QWidget* field) {
     words->setProperty("quiet", true);
     words->setMinimumWidth(74);
     words->setBuddy(field);
+    // Long entries must not push the readout wider than it is.
+    if (auto* combo = qobject_cast<QComboBox*>(field)) {
+        combo->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        combo->setMinimumContentsLength(8);
+    }
     layout->addWidget(words, 0, Qt::AlignTop | Qt::AlignLeft);
     words->setContentsMargins(0, 6, 0, 0);
     layout->addWidget(field, 1);

@@ -13,7 +13,7 @@ namespace rapt::app {
 namespace {
 
 constexpr double sideMargin = 16;
-constexpr double segmentTop = 40, segmentHeight = 44;
+constexpr double segmentTop = 38, segmentHeight = 42;
 constexpr double gap = 2;
 
 QColor threadColour(const StitchList& list, std::uint8_t index) {
@@ -153,7 +153,7 @@ void ThreadLine::paintBreaks(QPainter& painter, const TimeLine& line) {
             painter.drawLine(QPointF(x, segmentTop - 8),
                              QPointF(x, segmentTop + segmentHeight + 6));
             painter.setFont(faceOf(11));
-            painter.drawText(QRectF(x - 40, segmentTop + segmentHeight + 18, 80, 16),
+            painter.drawText(QRectF(x - 40, segmentTop + segmentHeight + 22, 80, 16),
                              Qt::AlignCenter, tr("re-hoop"));
         }
         if (h >= 0) last = h;

@@ -30,8 +30,11 @@ DivideStage::DivideStage(Session& s, QWidget* parent)
     column->addWidget(table);
     column->addWidget(plan);
     column->addWidget(headLabel(tr("Hoopings, in the order they are sewn")));
-    column->addWidget(hoopings, 1);
+    hoopings->setMinimumHeight(112);
+    hoopings->setMaximumHeight(170);
+    column->addWidget(hoopings);
     column->addWidget(details);
+    column->addStretch();
     connect(&watcher, &QFutureWatcher<Offers>::finished, this, &DivideStage::takeOffers);
     connect(plan, &QPushButton::clicked, this, &DivideStage::planChosen);
     connect(table, &QTableWidget::cellDoubleClicked, this, &DivideStage::planChosen);

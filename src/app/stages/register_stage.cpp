@@ -33,13 +33,17 @@ RegisterStage::RegisterStage(Session& s, QWidget* parent)
     column->addWidget(cellProblem);
     auto* read = mainButton(tr("Read a scan…"));
     read->setObjectName("readScan");
-    auto* picture = new QPushButton(tr("Stand-in camera"));
+    auto* picture = new QPushButton(tr("Stand-in picture"));
     picture->setObjectName("takePicture");
     picture->setToolTip(tr("Takes a made-up picture of this hooping and reads it, for practice"));
     auto* forget = new QPushButton(tr("Forget"));
     forget->setToolTip(tr("Forget where the marks were seen"));
     auto* buttons = new QHBoxLayout;
-    for (QPushButton* b : {read, picture, forget}) buttons->addWidget(b);
+    buttons->setSpacing(6);
+    for (QPushButton* b : {read, picture, forget}) {
+        b->setStyleSheet("padding: 5px 7px;");
+        buttons->addWidget(b);
+    }
     column->addLayout(buttons);
     column->addWidget(scanNote);
     column->addWidget(hairLine());

@@ -77,7 +77,7 @@ QToolButton:focus { border: 1px solid @tide; }
 QCheckBox { color: @ink; spacing: 7px; }
 QTableWidget, QListWidget { background: @field; color: @ink; border: 1px solid @rule;
   border-radius: 6px; gridline-color: @rule; alternate-background-color: @paper; }
-QTableWidget::item, QListWidget::item { padding: 3px 6px; }
+QTableWidget::item, QListWidget::item { padding: 3px 6px; border: 0px; }
 QTableWidget::item:selected, QListWidget::item:selected { background: @tideSoft; color: @ink; }
 QHeaderView::section { background: @panel; color: @ink2; border: none;
   border-bottom: 1px solid @rule; padding: 4px 6px; }

@@ -38,6 +38,7 @@ void MainWindow::buildMenus() {
     buildHelpMenu();
     menuBar()->setCornerWidget(status);
     status->setProperty("quiet", true);
+    status->setContentsMargins(0, 7, 0, 0);
 }
 
 void MainWindow::buildJobMenu() {

@@ -36,10 +36,9 @@ MainWindow::MainWindow(Library library, QWidget* parent)
     connect(&state, &Session::viewChanged, this, &MainWindow::showStatus);
     connect(&state.document, &Document::fileChanged, this, &MainWindow::showTitle);
     connect(&state.document, &Document::fileChanged, this, &MainWindow::refreshActions);
-    connect(clothView, &ClothView::pointerMoved, this, [this](Vec2 mm) {
-        workOrder->showPointer(mm);
-        showStatus();
-    });
+    connect(clothView, &ClothView::pointerMoved, this,
+            [this](Vec2 mm) { workOrder->showPointer(mm); });
+    connect(clothView, &ClothView::zoomed, this, &MainWindow::showStatus);
     connect(clothView, &ClothView::pointerLeft, workOrder, &WorkOrder::hidePointer);
     restoreState();
     state.document.reset(Job{}, {});
@@ -86,6 +85,7 @@ void MainWindow::addStage(QWidget* stage) {
     area->setWidgetResizable(true);
     area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     area->setFocusPolicy(Qt::NoFocus);
+    stage->setMaximumWidth(readoutWidth);
     area->setWidget(stage);
     readout->addWidget(area);
 }

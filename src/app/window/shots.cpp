@@ -76,7 +76,10 @@ QStringList takeShots(MainWindow& window, const QString& folder) {
     session.select({});
     album.shoot(Stage::weigh, "3-weigh", [&] {
         if (const CheckedJob* c = session.checked())
-            if (c->load.summary().peakLayersAt) hover(window, *c->load.summary().peakLayersAt);
+            if (const auto peak = c->load.summary().peakLayersAt) {
+                session.showPlace(*peak);
+                hover(window, *peak);
+            }
     });
     album.shoot(Stage::divide, "4-divide", [&] {
         settle(window);
@@ -96,7 +99,7 @@ QStringList takeShots(MainWindow& window, const QString& folder) {
         }
     });
     window.setDark(true);
-    album.shoot(Stage::weigh, "8-weigh-dark");
+    album.shoot(Stage::divide, "8-divide-dark");
     window.setDark(false);
     return album.good ? album.names : QStringList();
 }

@@ -1,0 +1,277 @@
+#include "support.h"
+
+#include "formats/job_file.h"
+#include "job/edit.h"
+
+#include <QDir>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+
+using namespace rapt;
+
+namespace {
+
+struct Ran {
+    int status;
+    QByteArray out, err;
+    QJsonObject json() const { return QJsonDocument::fromJson(out).object(); }
+};
+
+Ran rapt_(const QStringList& arguments) {
+    QProcess process;
+    process.start(RAPT_BIN, arguments);
+    if (!process.waitForFinished(20'000)) qFatal("rapt did not end");
+    return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
+}
+
+} // namespace
+
+/// The command as a process: keys, exit statuses, and what is left on the disk.
+class TestCommand : public QObject {
+    Q_OBJECT
+    QTemporaryDir dir;
+    QString at(const QString& name) { return dir.filePath(name); }
+    QString kite =
+        QString(RAPT_SOURCE_DIR) + "/data/demo/reading-room-banner/designs/box-kite.stitch.csv";
+
+    void nothingElseWasWritten(const QStringList& allowed) {
+        QStringList all =
+            QDir(dir.path()).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot);
+        for (const QString& name : allowed) all.removeAll(name);
+        QCOMPARE(all, QStringList());
+    }
+
+private slots:
+    void init() {
+        for (const QString& name :
+             QDir(dir.path()).entryList(QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot))
+            QFileInfo(at(name)).isDir() ? QDir(at(name)).removeRecursively()
+                                        : QFile::remove(at(name));
+    }
+
+    void infoAnswersWithTheContractsKeys() {
+        const Ran r = rapt_({"info", kite, "--json"});
+        QCOMPARE(r.status, 0);
+        const QJsonObject j = r.json();
+        for (const char* key :
+             {"stitches", "jumps", "trims", "thread_changes", "threads", "extents_mm"})
+            QVERIFY2(j.contains(key), key);
+        QVERIFY(j["stitches"].toInt() > 8000);
+        QCOMPARE(j["threads"].toArray().size(), 4);
+        for (const char* key : {"index", "color", "weight", "name", "stitches", "length_mm"})
+            QVERIFY2(j["threads"][0].toObject().contains(key), key);
+        for (const char* key : {"x", "y", "width", "height"})
+            QVERIFY2(j["extents_mm"].toObject().contains(key), key);
+        QVERIFY(rapt_({"info", kite}).out.contains("Green box kite"));
+    }
+
+    void loadAnswersForDesignsAndJobs() {
+        QCOMPARE(rapt_({"demo", "-o", at("demo")}).status, 0);
+        for (const QString& file : {kite, at("demo/reading-room-banner.rapt")}) {
+            const Ran r =
+                rapt_({"load", file, "--json", "--fabric", "sheer", "--map", at("m.png")});
+            QCOMPARE(r.status, 0);
+            const QJsonObject j = r.json();
+            for (const char* key :
+                 {"cell_mm", "window_mm", "peak_layers", "peak_layers_at", "mean_layers",
+                  "peak_hits_per_mm2", "peak_hits_at", "short_stitches", "long_stitches", "fabric",
+                  "limits", "findings"})
+                QVERIFY2(j.contains(key), key);
+            QCOMPARE(j["fabric"].toString(), "sheer");
+            const QJsonArray findings = j["findings"].toArray();
+            QVERIFY(!findings.isEmpty());
+            for (const char* key : {"severity", "kind", "at", "value", "limit", "text", "remedy"})
+                QVERIFY2(findings[0].toObject().contains(key), key);
+            QVERIFY(test::readFile(at("m.png")).startsWith("\x89PNG"));
+        }
+        const Ran unknown = rapt_({"load", kite, "--fabric", "moon-silk"});
+        QCOMPARE(unknown.status, 4);
+        QVERIFY(unknown.err.contains("canvas"));
+        QVERIFY(unknown.out.isEmpty());
+    }
+
+    void resizeKeepsStitchesAndMayReplaceItsInput() {
+        QFile::copy(kite, at("k.stitch.csv"));
+        const Ran r = rapt_({"resize", at("k.stitch.csv"), "--scale", "0.5", "--keep", "stitches",
+                             "-o", at("k.stitch.csv"), "--json"});
+        QCOMPARE(r.status, 0);
+        const QJsonObject j = r.json();
+        QCOMPARE(j["stitches_before"], j["stitches_after"]);
+        VERIFY_NEAR(j["row_spacing_after_mm"].toDouble(), j["row_spacing_before_mm"].toDouble() / 2,
+                    0.005);
+        QVERIFY(j["peak_layers_after"].toDouble() > j["peak_layers_before"].toDouble());
+        nothingElseWasWritten({"k.stitch.csv"});
+        const double width = rapt_({"info", at("k.stitch.csv"), "--json"})
+                                 .json()["extents_mm"]
+                                 .toObject()["width"]
+                                 .toDouble();
+        const Ran back = rapt_({"resize", at("k.stitch.csv"), "--width", QString::number(2 * width),
+                                "--keep", "stitches", "-o", at("b.stitch.csv"), "--json"});
+        VERIFY_NEAR(back.json()["extents_mm"].toObject()["width"].toDouble(), 2 * width, 1e-3);
+    }
+
+    void resizeSaysWhatItCannotDoAndWritesNothing() {
+        const Ran large =
+            rapt_({"resize", kite, "--scale", "9", "--keep", "stitches", "-o", at("x")});
+        QCOMPARE(large.status, 4);
+        QVERIFY(large.err.contains("12.1"));
+        QCOMPARE(rapt_({"resize", kite, "--scale", "0.8", "-o", at("x")}).status, 4);
+        QCOMPARE(
+            rapt_({"resize", kite, "--scale", "0", "--keep", "stitches", "-o", at("x")}).status, 4);
+        nothingElseWasWritten({});
+    }
+
+    void divideExportAndStitchAgree() {
+        rapt_({"demo", "-o", at("demo")});
+        const QString job = at("demo/reading-room-banner.rapt");
+        const Ran d =
+            rapt_({"divide", job, "--hoop", "field-180x130", "-o", at("p.rapt"), "--json"});
+        QCOMPARE(d.status, 0);
+        const QJsonObject j = d.json();
+        for (const char* key :
+             {"hoopings", "lower_bound", "proven_minimal", "cut_pieces", "predicted_join_rms_mm"})
+            QVERIFY2(j.contains(key), key);
+        const QJsonArray hoopings = j["hoopings"].toArray();
+        QVERIFY(hoopings.size() > 1);
+        for (const char* key :
+             {"index", "hoop", "pose", "pieces", "stitches", "extents_mm", "marks"})
+            QVERIFY2(hoopings[0].toObject().contains(key), key);
+        const Ran e = rapt_({"export", at("p.rapt"), "-o", at("out"), "--json"});
+        QCOMPARE(e.status, 0);
+        QCOMPARE(e.json()["files"].toArray().size(), hoopings.size());
+        const Ran s = rapt_({"stitch", at("p.rapt"), "-o", at("all.stitch.csv"), "--json"});
+        int sum = 0;
+        for (const auto& file : e.json()["files"].toArray())
+            sum +=
+                rapt_({"info", at("out/" + file.toString()), "--json"}).json()["stitches"].toInt();
+        QCOMPARE(sum, s.json()["stitches"].toInt());
+        QCOMPARE(rapt_({"export", job, "-o", at("none")}).status, 4);
+        QVERIFY(!QDir(at("none")).exists());
+        QCOMPARE(rapt_({"divide", job, "--hoop", "oval-70x50", "-o", at("q.rapt")}).status, 4);
+        QCOMPARE(rapt_({"divide", job, "--hoop", "moon", "-o", at("q.rapt")}).status, 4);
+        nothingElseWasWritten({"demo", "p.rapt", "out", "all.stitch.csv"});
+    }
+
+    void theCameraAndTheReaderAgree() {
+        rapt_({"demo", "-o", at("demo")});
+        rapt_({"divide", at("demo/windsock-border.rapt"), "--hoop", "field-180x130", "-o",
+               at("p.rapt")});
+        const Ran p = rapt_({"photograph", at("p.rapt"), "--hooping", "2", "--seed", "4", "-o",
+                             at("s.png"), "--truth", at("t.json")});
+        QCOMPARE(p.status, 0);
+        const QJsonObject truth = QJsonDocument::fromJson(test::readFile(at("t.json"))).object();
+        QVERIFY(truth.contains("cloth"));
+        const Ran l = rapt_({"locate", at("s.png"), "--hoop", "field-180x130", "--json"});
+        QCOMPARE(l.status, 0);
+        for (const char* key : {"px_per_mm", "tilt_deg", "sharpness", "frame_tags", "quality",
+                                "reasons", "cards", "datum"})
+            QVERIFY2(l.json().contains(key), key);
+        const QJsonArray seen = l.json()["cards"].toArray();
+        QCOMPARE(seen.size(), truth["cards"].toArray().size());
+        for (int i = 0; i < seen.size(); ++i) {
+            VERIFY_NEAR(seen[i].toObject()["x_mm"].toDouble(),
+                        truth["cards"].toArray()[i].toObject()["x_mm"].toDouble(), 0.3);
+            VERIFY_NEAR(seen[i].toObject()["y_mm"].toDouble(),
+                        truth["cards"].toArray()[i].toObject()["y_mm"].toDouble(), 0.3);
+        }
+        QCOMPARE(rapt_({"photograph", at("p.rapt"), "--hooping", "99", "--seed", "1", "-o",
+                        at("z.png"), "--truth", at("z.json")})
+                     .status,
+                 4);
+        QCOMPARE(rapt_({"locate", at("s.png"), "--hoop", "field-240x240"}).status, 4);
+        QCOMPARE(rapt_({"locate", at("t.json"), "--hoop", "field-240x240"}).status, 3);
+    }
+
+    void fitAnswersAndRefuses() {
+        test::writeFile(at("p.csv"), "name,plan_x,plan_y,seen_x,seen_y\nA,0,0,1,2\nB,100,0,101,2\n"
+                                     "C,0,50,1,52\n");
+        const Ran r = rapt_({"fit", at("p.csv"), "--json"});
+        QCOMPARE(r.status, 0);
+        for (const char* key :
+             {"translation", "rotation_deg", "rms_mm", "scale", "square_error_deg", "residuals",
+              "suspect", "without_suspect", "verdict", "text"})
+            QVERIFY2(r.json().contains(key), key);
+        VERIFY_NEAR(r.json()["translation"].toArray()[1].toDouble(), 2, 1e-9);
+        QVERIFY(r.json()["suspect"].isNull());
+        test::writeFile(at("p.csv"), "name,plan_x,plan_y,seen_x,seen_y\nA,0,0,1,2\n");
+        QCOMPARE(rapt_({"fit", at("p.csv")}).status, 4);
+    }
+
+    void templateAndCheckAndDemo() {
+        QCOMPARE(rapt_({"demo", "-o", at("demo"), "--json"}).json()["jobs"].toArray().size(), 2);
+        const QString job = at("demo/reading-room-banner.rapt");
+        const Ran t = rapt_({"template", job, "-o", at("t.pdf"), "--mirror", "--json"});
+        QCOMPARE(t.status, 0);
+        QVERIFY(t.json()["pages"].toInt() > 1);
+        QVERIFY(test::readFile(at("t.pdf")).startsWith("%PDF"));
+        const Ran c = rapt_({"check", job, "--json"});
+        QCOMPARE(c.status, 1); // the demo's green kite is too dense
+        QVERIFY(!c.json()["findings"].toArray().isEmpty());
+        QCOMPARE(rapt_({"check", at("demo/windsock-border.rapt")}).status, 0);
+    }
+
+    void wrongUsageIsTwo() {
+        QCOMPARE(rapt_({}).status, 2);
+        QCOMPARE(rapt_({"info"}).status, 2);
+        QCOMPARE(rapt_({"info", kite, "--nope"}).status, 2);
+        QCOMPARE(rapt_({"resize", kite, "--keep", "hope", "-o", at("x")}).status, 2);
+        const Ran verb = rapt_({"levitate", kite});
+        QCOMPARE(verb.status, 2);
+        QVERIFY(verb.err.contains("does not exist"));
+        QVERIFY(verb.out.isEmpty());
+        QCOMPARE(rapt_({"--help"}).status, 0);
+    }
+
+    void badInputIsThreeInOneLineAndWritesNothing_data() {
+        QTest::addColumn<QByteArray>("bytes");
+        QTest::newRow("empty") << QByteArray();
+        QTest::newRow("text") << QByteArray("hello\n");
+        QTest::newRow("cut zip") << QByteArray("PK\x03\x04 and no more");
+        QTest::newRow("nan") << QByteArray(
+            "# rapt-stitches 1\nop,x_mm,y_mm,thread\nstitch,nan,0,1\n");
+        QTest::newRow("huge") << QByteArray(
+            "# rapt-stitches 1\nop,x_mm,y_mm,thread\nstitch,1e9,0,1\n");
+    }
+    void badInputIsThreeInOneLineAndWritesNothing() {
+        QFETCH(QByteArray, bytes);
+        test::writeFile(at("bad"), bytes);
+        const QStringList verbs[] = {
+            {"info", at("bad")},
+            {"load", at("bad")},
+            {"resize", at("bad"), "--scale", "2", "--keep", "stitches", "-o", at("o")},
+            {"stitch", at("bad"), "-o", at("o")},
+            {"divide", at("bad"), "--hoop", "field-100x100", "-o", at("o")},
+            {"export", at("bad"), "-o", at("o")},
+            {"fit", at("bad")},
+            {"photograph", at("bad"), "--hooping", "1", "--seed", "1", "-o", at("o"), "--truth",
+             at("o2")},
+            {"locate", at("bad"), "--hoop", "field-100x100"},
+            {"template", at("bad"), "-o", at("o")},
+            {"check", at("bad")}};
+        for (const QStringList& verb : verbs) {
+            const Ran r = rapt_(verb);
+            QCOMPARE(r.status, 3);
+            QVERIFY(r.out.isEmpty());
+            QVERIFY2(r.err.startsWith(at("bad").toUtf8()), r.err);
+            QCOMPARE(r.err.count('\n'), 1);
+        }
+        nothingElseWasWritten({"bad"});
+    }
+
+    void missingFilesAndFoldersAreThree() {
+        QCOMPARE(rapt_({"info", at("none")}).status, 3);
+        QCOMPARE(rapt_({"info", dir.path()}).status, 3);
+        QCOMPARE(rapt_({"check", at("none")}).status, 3);
+        const Ran r =
+            rapt_({"resize", kite, "--scale", "1", "--keep", "stitches", "-o", at("no/where")});
+        QCOMPARE(r.status, 3);
+        test::writeFile(at("file"), "x");
+        QCOMPARE(rapt_({"demo", "-o", at("file")}).status, 3);
+        nothingElseWasWritten({"file"});
+    }
+};
+
+QTEST_APPLESS_MAIN(TestCommand)
+#include "test_command.moc"

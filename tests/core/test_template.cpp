@@ -1,0 +1,128 @@
+#include "support.h"
+
+#include "formats/template_pdf.h"
+#include "scan/image.h"
+
+#include <QProcess>
+
+using namespace rapt;
+
+namespace {
+
+struct Printed {
+    QString text;
+    std::vector<Image> pages;
+};
+
+/// Reads a PDF back as a person's printer would: words, and pages as pictures.
+Printed printed(const std::string& pdf, int dpi) {
+    QTemporaryDir dir;
+    test::writeFile(dir.filePath("t.pdf"), QByteArray::fromStdString(pdf));
+    QProcess words;
+    words.start("pdftotext", {"-layout", dir.filePath("t.pdf"), "-"});
+    words.waitForFinished();
+    QProcess pictures;
+    pictures.start("pdftoppm", {"-r", QString::number(dpi), "-png", dir.filePath("t.pdf"),
+                                dir.filePath("page")});
+    pictures.waitForFinished();
+    Printed result{QString::fromUtf8(words.readAllStandardOutput()), {}};
+    for (const QString& name : QDir(dir.path()).entryList({"page*.png"}, QDir::Files, QDir::Name))
+        result.pages.push_back(*readImageFile(dir.filePath(name).toStdString()));
+    return result;
+}
+
+/// Box in mm of the pixels of about one colour on a page.
+Box inked(Image& page, Rgb colour, int dpi) {
+    Box box;
+    for (int y = 0; y < page.height; ++y)
+        for (int x = 0; x < page.width; ++x) {
+            const std::uint8_t* p = page.at(x, y);
+            if (std::abs(p[0] - colour.r) + std::abs(p[1] - colour.g) + std::abs(p[2] - colour.b) >
+                60)
+                continue;
+            box.add(Vec2{x * 25.4 / dpi, y * 25.4 / dpi});
+            box.add(Vec2{(x + 1) * 25.4 / dpi, (y + 1) * 25.4 / dpi});
+        }
+    return box;
+}
+
+TemplateOptions optionsFor(bool mirror = false, Paper paper = Paper::a4) {
+    return {mirror, paper, dataFolder() + "/faces"};
+}
+
+StitchList cornerOf(double width, double height) {
+    StitchList list = test::listThrough({{0, 0}, {width, 0}, {width, height}});
+    list.threads[0].color = {200, 30, 30};
+    return list;
+}
+
+} // namespace
+
+class TestTemplate : public QObject {
+    Q_OBJECT
+private slots:
+    void aHundredMillimetresPrintAsAHundred() {
+        StitchList list = cornerOf(100, 60);
+        const auto document = makeTemplate({"Corner", &list, {}, {}}, optionsFor());
+        QVERIFY(bool(document));
+        QCOMPARE(document->pages, 1);
+        Printed p = printed(document->pdf, 300);
+        QCOMPARE(p.pages.size(), std::size_t{1});
+        const Box box = inked(p.pages[0], {200, 30, 30}, 300);
+        VERIFY_NEAR(box.width(), 100.1, 0.2); // half a line's width on the right
+        VERIFY_NEAR(box.height(), 60.1, 0.2);
+        QVERIFY(p.text.contains("Corner"));
+        QVERIFY(p.text.contains("Deep tide"));
+    }
+
+    void theMirroredTemplateIsMirroredAndItsWordsAreNot() {
+        StitchList list = cornerOf(80, 40); // a corner at the upper right
+        const auto plain = makeTemplate({"Corner", &list, {}, {}}, optionsFor());
+        const auto mirror =
+            makeTemplate({"Corner", &list, {}, {{"1A", {10, 10}}}}, optionsFor(true));
+        Printed a = printed(plain->pdf, 100), b = printed(mirror->pdf, 100);
+        const auto lowerEndIsRight = [](Image& page) {
+            const Box box = inked(page, {200, 30, 30}, 100);
+            const int y = static_cast<int>((box.minY + 0.8 * box.height()) * 100 / 25.4);
+            const double middle = box.centre().x * 100 / 25.4;
+            for (int x = 0; x < page.width; ++x)
+                if (page.at(x, y)[0] > 150 && page.at(x, y)[1] < 110) return x > middle;
+            return false;
+        };
+        QVERIFY(lowerEndIsRight(a.pages[0]));
+        QVERIFY(!lowerEndIsRight(b.pages[0]));
+        QVERIFY(b.text.contains("1A") && b.text.contains("mirrored"));
+    }
+
+    void largeLayoutsAreTiledWithJoiningMarks() {
+        StitchList list = cornerOf(400, 500);
+        const auto document = makeTemplate({"Large", &list, {}, {}}, optionsFor());
+        QVERIFY(document->pages >= 6);
+        const Printed p = printed(document->pdf, 30);
+        QCOMPARE(p.pages.size(), static_cast<std::size_t>(document->pages));
+        // Each joining mark is printed on the two pages that meet there.
+        QCOMPARE(p.text.count("V1.1.1"), 2);
+        QCOMPARE(p.text.count("H1.1.2"), 2);
+        QVERIFY(p.text.contains(QString("page %1 of %1").arg(document->pages)));
+    }
+
+    void letterPaperIsLetter() {
+        StitchList list = cornerOf(50, 50);
+        const auto document = makeTemplate({"L", &list, {}, {}}, optionsFor(false, Paper::letter));
+        const Printed p = printed(document->pdf, 100);
+        QCOMPARE(p.pages[0].width, 850);
+        QCOMPARE(p.pages[0].height, 1100);
+    }
+
+    void whatCannotBePrintedIsSaid() {
+        StitchList none;
+        QVERIFY(!makeTemplate({"None", &none, {}, {}}, optionsFor()));
+        StitchList huge = cornerOf(9000, 9000);
+        const auto refused = makeTemplate({"Huge", &huge, {}, {}}, optionsFor());
+        QVERIFY(!refused);
+        QCOMPARE(refused.error().fault, Fault::cannotDo);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestTemplate)
+#include "test_template.moc"

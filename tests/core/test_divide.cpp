@@ -163,7 +163,7 @@ private slots:
             QVERIFY(h.marks.size() >= 2);
             for (const Mark& m : h.marks) QVERIFY(hoop.reaches(h.pose.affine().inverse()(m.at)));
             const double apart = distance(h.marks[0].at, h.marks[1].at);
-            QVERIFY(apart > 0.55 * std::hypot(hoop.widthMm, hoop.heightMm));
+            QVERIFY(apart > 0.5 * std::hypot(hoop.widthMm, hoop.heightMm));
         }
     }
 

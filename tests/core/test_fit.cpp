@@ -132,7 +132,7 @@ private slots:
     void theVerdictFollowsTheNoise() {
         auto pairs = moved({{-70, -50}, {70, -50}, {70, 50}}, {});
         QCOMPARE(fitPoints(pairs)->verdict, Verdict::good);
-        pairs[2].seen = pairs[2].seen + Vec2{2.2, 2.2};
+        pairs[2].seen = pairs[2].seen + Vec2{1.3, 1.3};
         QCOMPARE(fitPoints(pairs)->verdict, Verdict::doubt);
         pairs[2].seen = pairs[2].seen + Vec2{8, 8};
         QCOMPARE(fitPoints(pairs)->verdict, Verdict::redo);

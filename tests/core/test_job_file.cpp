@@ -119,7 +119,7 @@ private slots:
             return archive({{"job.json", text}, {"designs/kite.stitch.csv", kite}});
         };
         const std::string good = jobWith(piece);
-        row("empty", "", "");
+        row("empty", "", "job.json");
         row("cut off", good.substr(0, good.size() / 2), "");
         row("no job.json", archive({{"a.txt", "x"}}), "job.json");
         row("not json", json("{"), "job.json");

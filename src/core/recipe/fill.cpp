@@ -221,7 +221,7 @@ private:
         for (const Vec2& p : pulledTight(way, goal)) {
             const Vec2 from = out.back();
             const double size = distance(from, p);
-            if (size < shortStitchMm) continue;
+            if (size < 1e-6) continue;
             const int parts = static_cast<int>(std::ceil(size / travelStitchMm));
             for (int k = 1; k <= parts; ++k)
                 out.push_back(lerp(from, p, static_cast<double>(k) / parts));
@@ -251,39 +251,71 @@ private:
         return way;
     }
 
-    /// The shortest turns through the corridor of rows: a cone of sight is narrowed row by row,
-    /// and where it closes the way bends.
+    struct Window {
+        double left, right;
+    };
+    /// What two neighbouring rows share.
+    Window between(int a, int b) const {
+        return {std::max(interval(a).left, interval(b).left),
+                std::min(interval(a).right, interval(b).right)};
+    }
+
+    /// Few straight lines through the corridor of rows. Where the way turns back (round the end of
+    /// a hole), it goes along the turning row from one window to the other.
     std::vector<Vec2> pulledTight(const std::vector<int>& way, Vec2 goal) const {
         std::vector<Vec2> bends;
         Vec2 eye = out.back();
-        std::size_t k = 1;
-        while (k < way.size()) {
-            double low = -1e18, high = 1e18;
-            std::size_t seen = k;
-            for (; seen < way.size(); ++seen) {
-                const Interval& w = interval(way[seen]);
-                const Interval& v = interval(way[seen - 1]);
-                const double dy = std::abs(rows.y(w.row) - eye.y);
-                if (dy < 1e-9) continue;
-                // The window is what two neighbouring rows share.
-                const double l = (std::max(w.left, v.left) - eye.x) / dy;
-                const double r = (std::min(w.right, v.right) - eye.x) / dy;
-                if (std::max(low, l) > std::min(high, r)) break;
-                low = std::max(low, l);
-                high = std::min(high, r);
+        const auto down = [&](std::size_t k) {
+            return interval(way[k + 1]).row > interval(way[k]).row;
+        };
+        for (std::size_t start = 0; start + 1 < way.size();) {
+            std::size_t end = start + 1;
+            while (end + 1 < way.size() && down(end) == down(start)) ++end;
+            if (end + 1 == way.size()) {
+                goStraight(way, start, end, eye, goal, bends);
+                break;
             }
-            if (seen == way.size()) break;
-            const std::size_t stop = std::max(seen, k + 1) - 1;
-            const Interval& w = interval(way[stop]);
-            const double y = rows.y(w.row);
-            const double x =
-                std::clamp(eye.x + (low + high) / 2 * std::abs(y - eye.y), w.left, w.right);
-            eye = {x, y};
+            const Window in = between(way[end - 1], way[end]);
+            const Window leave = between(way[end], way[end + 1]);
+            const double y = rows.y(interval(way[end]).row);
+            const double x = std::clamp((leave.left + leave.right) / 2, in.left, in.right);
+            goStraight(way, start, end, eye, {x, y}, bends);
+            eye = {std::clamp(x, leave.left, leave.right), y};
             bends.push_back(eye);
-            k = stop + 1;
+            start = end;
         }
-        bends.push_back(goal);
+        if (way.size() == 1) bends.push_back(goal);
         return bends;
+    }
+
+    /// From `eye` to `goal` through rows that follow each other: a cone of sight is narrowed row by
+    /// row, and where it closes the way bends.
+    void goStraight(const std::vector<int>& way, std::size_t start, std::size_t end, Vec2 eye,
+                    Vec2 goal, std::vector<Vec2>& bends) const {
+        double low = -1e18, high = 1e18;
+        const auto slope = [&](double x, double y) { return (x - eye.x) / std::abs(y - eye.y); };
+        for (std::size_t k = start + 1; k <= end; ++k) {
+            const Window w = between(way[k - 1], way[k]);
+            const double y = rows.y(interval(way[k]).row);
+            const double left = std::max(low, slope(w.left, y));
+            const double right = std::min(high, slope(w.right, y));
+            if (left > right) {
+                // Closed: bend in the row before, as far as could be seen.
+                const double before = rows.y(interval(way[k - 1]).row);
+                const double wanted = w.left > eye.x ? high : low;
+                eye = {eye.x + wanted * std::abs(before - eye.y), before};
+                bends.push_back(eye);
+                low = slope(w.left, y);
+                high = slope(w.right, y);
+            } else {
+                low = left;
+                high = right;
+            }
+        }
+        const double drop = std::abs(goal.y - eye.y);
+        const double x = std::clamp(goal.x, eye.x + low * drop, eye.x + high * drop);
+        if (x != goal.x) bends.push_back({x, goal.y});
+        bends.push_back(goal);
     }
 
     Rows& rows;

@@ -11,6 +11,7 @@ namespace {
 struct Row {
     Vec2 from;
     Vec2 to;
+    int stitches = 0;
     Vec2 direction() const { return (to - from) * (1 / std::max(1e-9, distance(from, to))); }
     double size() const { return distance(from, to); }
 };
@@ -47,6 +48,7 @@ std::vector<Row> straightRows(const StitchList& list) {
             rows.back().to = b;
         else
             rows.push_back({a, b});
+        ++rows.back().stitches;
         open = true;
     });
     return rows;
@@ -62,7 +64,7 @@ std::optional<double> spacingBetween(const Row& a, const Row& b) {
     const double overlap = std::min(a.size(), b1) - std::max(0.0, b0);
     if (overlap < 0.5 * sizes) return std::nullopt;
     // Satin sides meet in a point: the advance of a pair is twice the distance of the middles.
-    const bool satin = distance(a.to, b.from) < 1e-6;
+    const bool satin = a.stitches == 1 && b.stitches == 1 && distance(a.to, b.from) < 1e-6;
     const Vec2 middles = lerp(b.from, b.to, 0.5) - lerp(a.from, a.to, 0.5);
     const double apart = std::abs(cross(along, middles));
     const double spacing = satin ? 2 * apart : apart;

@@ -273,5 +273,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestCommand)
+QTEST_GUILESS_MAIN(TestCommand)
 #include "test_command.moc"

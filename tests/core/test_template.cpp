@@ -91,7 +91,7 @@ private slots:
         };
         QVERIFY(lowerEndIsRight(a.pages[0]));
         QVERIFY(!lowerEndIsRight(b.pages[0]));
-        QVERIFY(b.text.contains("1A") && b.text.contains("mirrored"));
+        QVERIFY2(b.text.contains("1A") && b.text.contains("mirrored"), qPrintable(b.text));
     }
 
     void largeLayoutsAreTiledWithJoiningMarks() {
@@ -124,5 +124,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestTemplate)
+QTEST_GUILESS_MAIN(TestTemplate)
 #include "test_template.moc"

@@ -18,21 +18,46 @@ cairo_status_t appendBytes(void* to, const unsigned char* data, unsigned int siz
 } // namespace
 
 struct PdfFonts::Faces {
-    FT_Library library = nullptr;
-    FT_Face ft[2] = {nullptr, nullptr};
     cairo_font_face_t* cairo[2] = {nullptr, nullptr};
 
-    Faces() { FT_Init_FreeType(&library); }
+    Faces() = default;
     Faces(const Faces&) = delete;
     Faces& operator=(const Faces&) = delete;
     ~Faces() {
         for (cairo_font_face_t* face : cairo)
             if (face) cairo_font_face_destroy(face);
-        for (FT_Face face : ft)
-            if (face) FT_Done_Face(face);
+    }
+};
+
+namespace {
+
+/// A FreeType face with a library of its own. cairo keeps faces in a cache after we let go of
+/// them, so the face must live as long as cairo's, not as long as ours.
+struct OwnedFace {
+    FT_Library library = nullptr;
+    FT_Face face = nullptr;
+
+    OwnedFace() { FT_Init_FreeType(&library); }
+    OwnedFace(const OwnedFace&) = delete;
+    OwnedFace& operator=(const OwnedFace&) = delete;
+    ~OwnedFace() {
+        if (face) FT_Done_Face(face);
         FT_Done_FreeType(library);
     }
 };
+
+cairo_font_face_t* openFace(const std::string& path) {
+    static const cairo_user_data_key_t key{};
+    auto owned = std::make_unique<OwnedFace>();
+    if (FT_New_Face(owned->library, path.c_str(), 0, &owned->face) != 0) return nullptr;
+    cairo_font_face_t* face = cairo_ft_font_face_create_for_ft_face(owned->face, 0);
+    const auto release = [](void* o) { delete static_cast<OwnedFace*>(o); };
+    if (cairo_font_face_set_user_data(face, &key, owned.get(), release) == CAIRO_STATUS_SUCCESS)
+        (void)owned.release();
+    return face;
+}
+
+} // namespace
 
 Result<PdfFonts> PdfFonts::load(const std::string& folder) {
     PdfFonts fonts;
@@ -40,9 +65,8 @@ Result<PdfFonts> PdfFonts::load(const std::string& folder) {
     const char* names[] = {"Lato-Regular.ttf", "Lato-Bold.ttf"};
     for (int i = 0; i < 2; ++i) {
         const std::string path = folder + "/" + names[i];
-        if (FT_New_Face(fonts.faces->library, path.c_str(), 0, &fonts.faces->ft[i]) != 0)
-            return badInput("the face for sheets cannot be read", {}, path);
-        fonts.faces->cairo[i] = cairo_ft_font_face_create_for_ft_face(fonts.faces->ft[i], 0);
+        fonts.faces->cairo[i] = openFace(path);
+        if (!fonts.faces->cairo[i]) return badInput("the face for sheets cannot be read", {}, path);
     }
     return fonts;
 }

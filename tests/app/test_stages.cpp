@@ -1,0 +1,294 @@
+#include "window_support.h"
+
+#include "app/stages/register_stage.h"
+#include "app/stages/stage_summary.h"
+#include "ledger/ledger.h"
+#include "standins/camera.h"
+
+#include <QCheckBox>
+#include <QListWidget>
+#include <QPlainTextEdit>
+#include <QTableWidget>
+
+using namespace rapt;
+using namespace rapt::app;
+using rapt::test::DemoWindow;
+
+/// Each stage's readout, driven through its fields and buttons.
+class TestStages : public QObject {
+    Q_OBJECT
+
+    static StageSummary summary(DemoWindow& w, Stage stage) {
+        return summarise(w.session())[static_cast<std::size_t>(stage)];
+    }
+
+    static void planWith(DemoWindow& w, const QString& size) {
+        w.key(Qt::Key_4, Qt::ControlModifier);
+        auto* table = [&] {
+            for (auto* t : w.window.findChildren<QTableWidget*>())
+                if (t->accessibleName() == "Hoops compared") return t;
+            return static_cast<QTableWidget*>(nullptr);
+        }();
+        QTRY_VERIFY(table->rowCount() > 5);
+        for (int i = 0; i < table->rowCount(); ++i)
+            if (table->item(i, 0)->text().startsWith(size)) table->selectRow(i);
+        QTest::mouseClick(w.find<QPushButton>("plan"), Qt::LeftButton);
+        w.settle();
+    }
+
+private slots:
+    void initTestCase() { test::startApplication(); }
+
+    void typedNumbersPlaceAndResizeExactly() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().select({"red"});
+        w.type("Across", "12.5");
+        w.type("Down", "-1 1/2 in");
+        w.settle();
+        // Turned pieces are measured before they are turned; the middle is where it was typed.
+        w.type("Width", "84 mm");
+        w.settle();
+        const Piece* red = w.job().piece("red");
+        QCOMPARE(w.find<QLineEdit>("Across")->text(), QString("12.5 mm"));
+        QCOMPARE(w.find<QLineEdit>("Down")->text(), QString("-38.1 mm"));
+        QCOMPARE(w.find<QLineEdit>("Width")->text(), QString("84.0 mm"));
+        VERIFY_NEAR(red->pose.scaleX, red->pose.scaleY, 1e-12);
+        w.type("Turn", "30");
+        VERIFY_NEAR(w.job().piece("red")->pose.rotationDeg, 30, 1e-9);
+    }
+
+    void aFreeWidthLeavesTheHeight() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().select({"red"});
+        for (auto* box : w.window.findChildren<QCheckBox*>())
+            if (box->isVisible())
+                QTest::mouseClick(box, Qt::LeftButton, {}, QPoint(8, box->height() / 2));
+        w.type("Width", "40");
+        QCOMPARE(w.job().piece("red")->pose.scaleY, 1.0);
+        QVERIFY(w.job().piece("red")->pose.scaleX < 0.7);
+    }
+
+    void whatCannotBeReadIsSaidBesideTheFieldAndChangesNothing() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().select({"red"});
+        const Job before = w.job();
+        for (const char* text : {"wide", "1/0", "", "-5", "99999"}) {
+            w.type("Width", text);
+            QVERIFY(w.job() == before);
+        }
+        auto* edit = qobject_cast<LengthEdit*>(w.find<QLineEdit>("Width")->parentWidget());
+        QVERIFY(edit->complaint().contains("allowed"));
+        w.type("Width", "50");
+        QVERIFY(edit->complaint().isEmpty());
+        QVERIFY(!(w.job() == before));
+    }
+
+    void shrinkingAKeptDesignRaisesAFindingAndUndoTakesItBack() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().select({"red"});
+        auto* keep = [&] {
+            for (auto* box : w.window.findChildren<QComboBox*>())
+                if (box->isVisible()) return box;
+            return static_cast<QComboBox*>(nullptr);
+        }();
+        keep->setFocus();
+        QTest::keyClick(keep, Qt::Key_Down);
+        emit keep->activated(1);
+        w.type("Width", "34");
+        w.settle();
+        const auto about = [&] {
+            for (const Finding& f : w.session().checked()->findings)
+                if (f.severity == Severity::stop && f.pieces == std::vector<std::string>{"red"})
+                    return true;
+            return false;
+        };
+        QVERIFY(about());
+        w.key(Qt::Key_Z, Qt::ControlModifier);
+        w.settle();
+        QVERIFY(!about());
+    }
+
+    void bringingInADesignAddsAPiece() {
+        DemoWindow w;
+        test::writeFile(w.dir.filePath("small.stitch.csv"),
+                        "# rapt-stitches 1\n# name,Small\nop,x_mm,y_mm,thread\njump,0,0,1\n"
+                        "stitch,0,0,1\nstitch,3,0,1\n");
+        const std::size_t before = w.job().pieces.size();
+        test::answerFileDialog(w.dir.filePath("small.stitch.csv"));
+        w.key(Qt::Key_I, Qt::ControlModifier);
+        QCOMPARE(w.job().pieces.size(), before + 1);
+        QCOMPARE(w.job().pieces.back().name, std::string("Small"));
+        QString words;
+        test::writeFile(w.dir.filePath("bad.stitch.csv"), "nonsense\n");
+        test::answerFileDialog(w.dir.filePath("bad.stitch.csv"), &words);
+        w.key(Qt::Key_I, Qt::ControlModifier);
+        QVERIFY2(words.contains("line 1"), qPrintable(words));
+        QCOMPARE(w.job().pieces.size(), before + 1);
+    }
+
+    void theBriefIsEditedInItsFields() {
+        DemoWindow w;
+        w.key(Qt::Key_1, Qt::ControlModifier);
+        w.type("Job name", "Gallery banner");
+        QCOMPARE(w.window.windowTitle().remove("[*]"), QString("Gallery banner — Rapt Thimble"));
+        w.type("Cloth width", "24 in");
+        VERIFY_NEAR(w.job().cloth.widthMm, 609.6, 1e-9);
+        auto* fabric = w.find<QComboBox>("Fabric");
+        const int sheer = fabric->findData("sheer");
+        fabric->setCurrentIndex(sheer);
+        emit fabric->activated(sheer);
+        w.settle();
+        QCOMPARE(w.job().brief.fabric, std::string("sheer"));
+        QVERIFY(w.judgement().contains("2.2 layers"));
+        QCOMPARE(summary(w, Stage::weigh).state, StageState::attention);
+    }
+
+    void ownedHoopsAreTicked() {
+        DemoWindow w;
+        w.key(Qt::Key_1, Qt::ControlModifier);
+        for (auto* list : w.window.findChildren<QListWidget*>()) {
+            if (list->accessibleName() != "Hoops owned") continue;
+            list->item(0)->setCheckState(Qt::Checked);
+        }
+        QVERIFY(std::count(w.job().brief.hoops.begin(), w.job().brief.hoops.end(),
+                           "field-100x100") == 1);
+    }
+
+    void planningSaysHowManyAndWhere() {
+        DemoWindow w;
+        QCOMPARE(summary(w, Stage::divide).state, StageState::open);
+        planWith(w, "180 × 130");
+        QVERIFY(w.job().hoopings.size() >= 2);
+        QVERIFY(w.judgement().startsWith(QString("%1 hoopings").arg(w.job().hoopings.size())));
+        QCOMPARE(summary(w, Stage::divide).state, StageState::settled);
+        // Moving a piece far out of its field makes the plan stale, and says so.
+        w.session().document.apply(movePieces({"red"}, {0, 90}));
+        w.settle();
+        QCOMPARE(summary(w, Stage::divide).state, StageState::attention);
+        QVERIFY(w.judgement().contains("no longer suits"));
+        w.key(Qt::Key_Z, Qt::ControlModifier);
+        w.settle();
+        QCOMPARE(summary(w, Stage::divide).state, StageState::settled);
+    }
+
+    void aHoopThatIsTooSmallSaysWhy() {
+        DemoWindow w;
+        planWith(w, "70 × 50");
+        QVERIFY(w.job().hoopings.empty());
+        QVERIFY(w.judgement().contains("cannot take"));
+    }
+
+    void typedPointsGiveTheCorrection() {
+        DemoWindow w;
+        planWith(w, "300 × 200");
+        w.key(Qt::Key_5, Qt::ControlModifier);
+        auto* table = w.find<QTableWidget>("marks");
+        QVERIFY(table->rowCount() >= 2);
+        QVERIFY(w.judgement().contains("not found yet"));
+        // The cloth lies 2 mm to the right and 1 mm away from the operator.
+        for (int i = 0; i < table->rowCount(); ++i) {
+            const QStringList planned = table->item(i, 1)->text().split(", ");
+            table->item(i, 2)->setText(QString::number(planned[0].toDouble() + 2));
+            table->item(i, 3)->setText(QString::number(planned[1].toDouble() - 1));
+        }
+        QVERIFY(w.judgement().contains("Sew it"));
+        const auto report = [&] {
+            std::vector<PointPair> pairs;
+            for (const SeenPoint& p : w.job().registration(1)->points)
+                pairs.push_back({p.name, p.planned, *p.seen});
+            return fitPoints(pairs);
+        }();
+        VERIFY_NEAR(report->fit.translation.x, 2, 0.06);
+        VERIFY_NEAR(report->fit.translation.y, -1, 0.06);
+        table->item(0, 2)->setText("rubbish");
+        QVERIFY(w.judgement().contains("Sew it"));
+        table->item(0, 2)->setText("80");
+        QVERIFY(!w.judgement().contains("Sew it"));
+    }
+
+    void aScanFileIsReadAndLiesUnderTheDesign() {
+        DemoWindow w;
+        planWith(w, "300 × 200");
+        w.session().setHooping(1);
+        const auto photo = photograph(w.job(), w.session().library, {2, 77, 6});
+        test::writeFile(w.dir.filePath("scan.png"),
+                        QByteArray::fromStdString(*encodePng(photo->picture)));
+        w.key(Qt::Key_5, Qt::ControlModifier);
+        test::answerFileDialog(w.dir.filePath("scan.png"));
+        QTest::mouseClick(w.find<QPushButton>("readScan"), Qt::LeftButton);
+        const Registration* r = w.job().registration(2);
+        QVERIFY(r);
+        std::vector<PointPair> pairs;
+        for (const SeenPoint& p : r->points) pairs.push_back({p.name, p.planned, *p.seen});
+        const auto report = fitPoints(pairs);
+        VERIFY_NEAR(report->fit.rotationDeg, photo->cloth.rotationDeg, 0.3);
+        VERIFY_NEAR(report->fit.translation.x, photo->cloth.x, 0.5);
+        QVERIFY(w.session().scan() != nullptr);
+        QVERIFY(w.judgement().contains("Sew it"));
+        // A picture of something else is refused in words and changes nothing.
+        const Job before = w.job();
+        w.cloth().grab().save(w.dir.filePath("other.png"));
+        QString words;
+        test::answerFileDialog(w.dir.filePath("other.png"), &words);
+        QTest::mouseClick(w.find<QPushButton>("readScan"), Qt::LeftButton);
+        QVERIFY2(words.contains("frame tags"), qPrintable(words));
+        QVERIFY(w.job() == before);
+    }
+
+    void theStandInPictureIsReadInTheSameWay() {
+        DemoWindow w;
+        planWith(w, "300 × 200");
+        w.key(Qt::Key_P, Qt::ControlModifier);
+        QVERIFY(w.judgement().contains("Sew it"));
+        QVERIFY(w.job().members.contains("scans/hooping-01.png"));
+    }
+
+    void exportAndTemplateWriteFiles() {
+        DemoWindow w;
+        planWith(w, "180 × 130");
+        w.key(Qt::Key_6, Qt::ControlModifier);
+        QVERIFY(w.judgement().contains("stop is open"));
+        QDir(w.dir.path()).mkdir("out");
+        test::answerFileDialog(w.dir.filePath("out"));
+        QTest::mouseClick(w.find<QPushButton>("export"), Qt::LeftButton);
+        QCOMPARE(QDir(w.dir.filePath("out")).entryList(QDir::Files).size(),
+                 static_cast<qsizetype>(w.job().hoopings.size()));
+        test::answerFileDialog(w.dir.filePath("t.pdf"));
+        QTest::mouseClick(w.find<QPushButton>("template"), Qt::LeftButton);
+        QVERIFY(test::readFile(w.dir.filePath("t.pdf")).startsWith("%PDF"));
+        QVERIFY(w.find<QLabel>("done")->text().contains("t.pdf"));
+    }
+
+    void theLedgerKeepsWhatHappened() {
+        QFile::remove(QString::fromStdString(userDataFolder()) + "/ledger.sqlite");
+        {
+            DemoWindow w;
+            w.key(Qt::Key_7, Qt::ControlModifier);
+            QVERIFY(w.judgement().contains("no record"));
+            w.find<QComboBox>("outcome")->setCurrentText("good with mending");
+            QTest::keyClicks(w.find<QPlainTextEdit>("note"), "Tail broke twice");
+            QTest::mouseClick(w.find<QPushButton>("record"), Qt::LeftButton);
+            QVERIFY(w.judgement().contains("good with mending"));
+        }
+        DemoWindow again;
+        again.key(Qt::Key_7, Qt::ControlModifier);
+        QVERIFY(again.judgement().contains("good with mending"));
+        QCOMPARE(again.find<QTableWidget>("records")->rowCount(), 1);
+        QCOMPARE(summary(again, Stage::ledger).state, StageState::settled);
+    }
+
+    void aLedgerThatCannotBeOpenedSaysSo() {
+        QTemporaryDir dir;
+        test::writeFile(dir.filePath("ledger.sqlite"), QByteArray(4096, 'x'));
+        Ledger ledger;
+        const auto problem = ledger.open(dir.filePath("ledger.sqlite"));
+        QVERIFY(problem && problem->contains("ledger.sqlite"));
+    }
+};
+
+QTEST_MAIN(TestStages)
+#include "test_stages.moc"

@@ -1,0 +1,136 @@
+#pragma once
+// Driving the real window as a person does: mouse, keys, typed values, dialogs.
+
+#include "support.h"
+
+#include "app/theme/theme.h"
+#include "app/window/main_window.h"
+#include "formats/demo_jobs.h"
+#include "formats/job_file.h"
+
+#include <QAbstractButton>
+#include <QApplication>
+#include <QDialogButtonBox>
+#include <QFileDialog>
+#include <QLineEdit>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QSettings>
+#include <QTimer>
+
+namespace rapt::test {
+
+/// Starts each test program with the application's look and no remembered state.
+inline void startApplication() {
+    QApplication::setOrganizationName("RaptThimble");
+    QApplication::setApplicationName("rapt-thimble");
+    QSettings().clear();
+    app::loadFaces();
+    app::applyTheme(app::Theme::light());
+}
+
+/// A shown window with the demo banner open, all of it worked out.
+struct DemoWindow {
+    QTemporaryDir dir;
+    app::MainWindow window{library()};
+
+    DemoWindow() {
+        const auto written =
+            writeDemoJobs(dataFolder() + "/demo", dir.filePath("demo").toStdString());
+        if (!written) qFatal("%s", written.error().line().c_str());
+        window.resize(1280, 800);
+        window.show();
+        if (!window.openFile(banner())) qFatal("the demo does not open");
+        settle();
+    }
+    QString banner() const { return dir.filePath("demo/reading-room-banner.rapt"); }
+
+    app::Session& session() { return window.session(); }
+    const Job& job() { return window.session().job(); }
+    app::ClothView& cloth() { return window.cloth(); }
+
+    void settle() {
+        // The view orders its tiles when it paints.
+        window.repaint();
+        QTRY_VERIFY_WITH_TIMEOUT((window.cloth().repaint(), window.cloth().isSettled()), 20'000);
+    }
+    QPoint px(Vec2 mm) { return cloth().map().toPixels(mm).toPoint(); }
+
+    void drag(QPoint from, QPoint to, Qt::KeyboardModifiers modifiers = {}) {
+        QTest::mousePress(&cloth(), Qt::LeftButton, modifiers, from);
+        for (int k = 1; k <= 5; ++k) {
+            const QPointF at = from + (to - from) * (k / 5.0);
+            QMouseEvent move(QEvent::MouseMove, at, cloth().mapToGlobal(at), Qt::NoButton,
+                             Qt::LeftButton, modifiers);
+            QApplication::sendEvent(&cloth(), &move);
+        }
+        QTest::mouseRelease(&cloth(), Qt::LeftButton, modifiers, to);
+    }
+
+    void key(Qt::Key k, Qt::KeyboardModifiers modifiers = {}) {
+        // Shortcuts belong to the active window, which a dialog may just have been.
+        window.activateWindow();
+        if (!QTest::qWaitForWindowActive(&window)) qFatal("the window is not active");
+        QTest::keyClick(&window, k, modifiers);
+    }
+
+    template<class Widget>
+    Widget* find(const char* name) {
+        auto* widget = window.findChild<Widget*>(name);
+        if (!widget) qFatal("there is no %s", name);
+        return widget;
+    }
+
+    /// Types into a field and presses Enter.
+    void type(const char* name, const QString& text) {
+        auto* edit = find<QLineEdit>(name);
+        edit->setFocus();
+        edit->selectAll();
+        QTest::keyClicks(edit, text);
+        QTest::keyClick(edit, Qt::Key_Return);
+    }
+
+    QString judgement() {
+        for (QLabel* label : window.findChildren<QLabel*>("judgement"))
+            if (label->isVisible()) return label->text();
+        return {};
+    }
+};
+
+/// Waits for a dialog to open and then answers it; runs while the dialog's own loop does.
+inline void whenDialogOpens(std::function<void(QDialog*)> answer) {
+    auto* timer = new QTimer;
+    timer->setInterval(20);
+    QObject::connect(timer, &QTimer::timeout, timer, [timer, answer] {
+        auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget());
+        if (!dialog) return;
+        timer->stop();
+        timer->deleteLater();
+        answer(dialog);
+    });
+    timer->start();
+}
+
+/// Presses a button of the next message; keeps its words.
+inline void answerMessage(QMessageBox::StandardButton button, QString* words = nullptr) {
+    whenDialogOpens([button, words](QDialog* dialog) {
+        auto* box = qobject_cast<QMessageBox*>(dialog);
+        if (!box) qFatal("this is not a message");
+        if (words) *words = box->text();
+        QTest::mouseClick(box->button(button), Qt::LeftButton);
+    });
+}
+
+/// Types a file name into the next file dialog and accepts it; if `complaint` is given, the message
+/// that follows is read into it and closed.
+inline void answerFileDialog(const QString& path, QString* complaint = nullptr) {
+    whenDialogOpens([path, complaint](QDialog* dialog) {
+        auto* name = dialog->findChild<QLineEdit*>("fileNameEdit");
+        if (!name) qFatal("this is not a file dialog");
+        name->setText(path);
+        dialog->done(QDialog::Accepted);
+        if (complaint) answerMessage(QMessageBox::Ok, complaint);
+    });
+}
+
+} // namespace rapt::test

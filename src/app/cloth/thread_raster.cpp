@@ -10,7 +10,7 @@ namespace {
 
 constexpr std::size_t chunkRecords = 256;
 // Thread thinner than this (in pixels) is drawn by stepping, thicker thread by the painter.
-constexpr double painterFromPx = 2.4;
+constexpr double painterFromPx = 9;
 // The stepped drawing is made this many times larger and averaged down.
 constexpr int oversampling = 2;
 
@@ -23,10 +23,12 @@ QColor shaded(Rgb c, double factor) {
     return QColor(part(c.r), part(c.g), part(c.b));
 }
 
-/// Thread shines most where it runs across the light: 0.82 to 1.12 of its colour.
+constexpr double leastSheen = 0.82, sheenRange = 0.30;
+
+/// Thread shines most where it runs across the light; a factor on its colour.
 double sheen(Vec2 way, double size) {
     const double across = std::abs(way.x * 0.8 - way.y * 0.6) / size;
-    return 0.82 + 0.30 * across;
+    return leastSheen + sheenRange * across;
 }
 
 /// Calls visit(from, to, thread) for every stitch of the chunks that touch the area.
@@ -47,7 +49,8 @@ void eachStitch(const StitchIndex& index, const Box& area, const std::stop_token
     }
 }
 
-/// Thin thread: solid pixels stepped along each stitch on a larger picture.
+/// Thin thread: pixels stepped along each stitch on a larger picture, darker at the thread's edges
+/// and lighter along its upper side.
 class StepDrawing {
 public:
     StepDrawing(const StitchIndex& i, const Box& a, double pxPerMm)
@@ -57,13 +60,16 @@ public:
                   QImage::Format_ARGB32_Premultiplied) {
         picture.fill(Qt::transparent);
         pixels = reinterpret_cast<QRgb*>(picture.bits());
+        constexpr double bandFactors[] = {0.66, 1.0, 1.16};
         for (const Thread& t : index.list.threads)
             for (int level = 0; level < levels; ++level)
-                colours[t.index][level] =
-                    shaded(t.color, 0.82 + 0.30 * level / (levels - 1)).rgba();
+                for (int band = 0; band < 3; ++band)
+                    colours[t.index][level][band] =
+                        shaded(t.color,
+                               (leastSheen + sheenRange * level / (levels - 1)) * bandFactors[band])
+                            .rgba();
         const auto widths = widthTable(index.list);
-        for (std::size_t t = 0; t < 256; ++t)
-            wide[t] = static_cast<int>(std::ceil(widths[t] * scale * 1.25));
+        for (std::size_t t = 0; t < 256; ++t) widthPx[t] = static_cast<double>(widths[t]) * scale;
     }
 
     QImage run(const std::stop_token& stop) {
@@ -75,6 +81,8 @@ public:
 
 private:
     static constexpr int levels = 8;
+    static constexpr int fixedBits = 16;
+    enum Band { edge, body, streak };
 
     void draw(const Stitch& from, const Stitch& to) {
         const Vec2 a = (from.at() - Vec2{area.minX, area.minY}) * scale;
@@ -82,22 +90,33 @@ private:
         const Vec2 way = b - a;
         const double size = length(way);
         if (size == 0) return;
-        const int level = static_cast<int>((sheen(way, size) - 0.82) / 0.30 * (levels - 1) + 0.5);
-        const QRgb colour = colours[to.thread][level];
+        const int level =
+            static_cast<int>((sheen(way, size) - leastSheen) / sheenRange * (levels - 1) + 0.5);
+        const QRgb* shade = colours[to.thread][level];
         const bool flat = std::abs(way.x) >= std::abs(way.y);
-        const int steps = std::max(1, static_cast<int>(std::max(std::abs(way.x), std::abs(way.y))));
-        // A little wider than life, so that rounding leaves no pin holes between rows.
-        const int before = (std::max(1, wide[to.thread]) - 1) / 2;
-        const int after = std::max(1, wide[to.thread]) / 2;
-        // Fixed-point steps: a long division once a stitch, additions for each pixel.
-        const double dx = way.x / steps, dy = way.y / steps;
-        double x = a.x, y = a.y;
+        const double major = std::max(std::abs(way.x), std::abs(way.y));
+        const int steps = std::max(1, static_cast<int>(major));
+        // Measured along an axis a slanting thread is wider; rounded up, so that rows that touch
+        // leave no pin holes.
+        const int wide =
+            std::max(1, static_cast<int>(std::ceil(widthPx[to.thread] * size / major)));
+        const std::int64_t one = std::int64_t{1} << fixedBits;
+        std::int64_t x = std::llround(a.x * static_cast<double>(one));
+        std::int64_t y = std::llround(a.y * static_cast<double>(one));
+        const std::int64_t dx = std::llround(way.x / steps * static_cast<double>(one));
+        const std::int64_t dy = std::llround(way.y / steps * static_cast<double>(one));
         for (int k = 0; k <= steps; ++k, x += dx, y += dy) {
-            const int px = static_cast<int>(std::floor(x));
-            const int py = static_cast<int>(std::floor(y));
-            for (int o = -before; o <= after; ++o)
-                put(flat ? px : px + o, flat ? py + o : py, colour);
+            const int px = static_cast<int>(x >> fixedBits) - (flat ? 0 : (wide - 1) / 2);
+            const int py = static_cast<int>(y >> fixedBits) - (flat ? (wide - 1) / 2 : 0);
+            for (int o = 0; o < wide; ++o)
+                put(flat ? px : px + o, flat ? py + o : py, shade[bandOf(o, wide)]);
         }
+    }
+
+    static Band bandOf(int offset, int wide) {
+        if (wide < 4) return body;
+        if (offset == 0 || offset == wide - 1) return edge;
+        return offset * 5 >= wide && offset * 5 <= 2 * wide ? streak : body;
     }
 
     void put(int x, int y, QRgb colour) {
@@ -111,8 +130,8 @@ private:
     double scale;
     QImage picture;
     QRgb* pixels = nullptr;
-    QRgb colours[256][levels] = {};
-    int wide[256] = {};
+    QRgb colours[256][levels][3] = {};
+    double widthPx[256] = {};
 };
 
 Shades shadesOf(const Thread& t) {

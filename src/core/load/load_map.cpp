@@ -198,13 +198,14 @@ private:
                           right = std::min(side + 2, (nx + 1) * side);
                 const int top = std::max(-2, ny * side),
                           bottom = std::min(side + 2, (ny + 1) * side);
-                for (int y = top; y < bottom; ++y)
-                    for (int x = left; x < right; ++x) {
-                        const float v = (t->*field)[static_cast<std::size_t>(
-                            (y - ny * side) * side + x - nx * side)];
-                        block[static_cast<std::size_t>((y + 2) * padded + x + 2)] = v;
-                        any = any || v != 0;
-                    }
+                for (int y = top; y < bottom; ++y) {
+                    const float* from = &(t->*field)[static_cast<std::size_t>(
+                        (y - ny * side) * side + left - nx * side)];
+                    float* to = &block[static_cast<std::size_t>((y + 2) * padded + left + 2)];
+                    float sum = 0;
+                    for (int x = 0; x < right - left; ++x) sum += to[x] = from[x];
+                    any = any || sum != 0;
+                }
             }
         return any;
     }

@@ -27,7 +27,7 @@ ClothView::ClothView(Session& s, QWidget* parent) : QWidget(parent), session(s) 
     connect(&session.document, &Document::changed, this, &ClothView::refresh);
     connect(&session.derivation, &Derivation::ready, this, &ClothView::takeDerived);
     connect(&session, &Session::selectionChanged, this, &ClothView::refresh);
-    connect(&session, &Session::stageChanged, this, qOverload<>(&QWidget::update));
+    connect(&session, &Session::stageChanged, this, [this] { fitted ? zoomToFit() : update(); });
     connect(&session, &Session::hoopingChanged, this, qOverload<>(&QWidget::update));
     connect(&session, &Session::viewChanged, this, &ClothView::takeDerived);
     connect(&session, &Session::placeAsked, this, &ClothView::showPlace);
@@ -45,7 +45,8 @@ void ClothView::setOrigin(QPointF origin) {
 
 void ClothView::zoomToFit() {
     Box box = session.job().cloth.box();
-    if (session.stage() == Stage::divide || session.stage() == Stage::registration)
+    const Stage stage = session.stage();
+    if (stage == Stage::divide || stage == Stage::registration || stage == Stage::stitchOut)
         for (const Hooping& h : session.job().hoopings)
             if (const auto hoop = session.library.hoop(h.hoop))
                 box.add(

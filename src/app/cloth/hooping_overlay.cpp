@@ -75,15 +75,14 @@ void paintHoop(QPainter& painter, const ViewMap& view, const Hooping& hooping, c
 }
 
 void paintMark(QPainter& painter, QPointF p, const QString& name) {
-    for (const auto& [colour, width] :
-         {std::pair{theme().panel, 3.6}, std::pair{theme().ink, 1.4}}) {
+    // The cloth has its own colours, whatever the theme: dark ink on a pale ground always shows.
+    const QColor ink("#1d2a33"), pale("#fbf9f4");
+    for (const auto& [colour, width] : {std::pair{pale, 3.6}, std::pair{ink, 1.4}}) {
         painter.setPen(QPen(colour, width));
         painter.drawLine(p - QPointF(8, 0), p + QPointF(8, 0));
         painter.drawLine(p - QPointF(0, 8), p + QPointF(0, 8));
     }
-    painter.setFont(faceOf(11, true));
-    painter.setPen(theme().ink);
-    painter.drawText(p + QPointF(5, -5), name);
+    paintLabel(painter, p + QPointF(12, -19), name, pale, ink);
 }
 
 void paintArrow(QPainter& painter, QPointF from, QPointF to, const QColor& colour) {

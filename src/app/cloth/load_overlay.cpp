@@ -12,9 +12,9 @@ QRgb stepColour(double ratio) {
         c.setAlpha(alpha);
         return qPremultiply(c.rgba());
     };
-    if (ratio < 0.8) return premultiplied(QColor("#f4d27a"), 90);
-    if (ratio <= 1.0) return premultiplied(QColor("#eda23a"), 150);
-    return premultiplied(QColor("#c5402c"), 190);
+    if (ratio < 0.8) return premultiplied(QColor("#f6df9a"), 150);
+    if (ratio <= 1.0) return premultiplied(QColor("#f0a63c"), 200);
+    return premultiplied(QColor("#c5402c"), 230);
 }
 
 } // namespace

@@ -95,7 +95,7 @@ private:
         const QRgb* shade = colours[to.thread][level];
         const bool flat = std::abs(way.x) >= std::abs(way.y);
         const double major = std::max(std::abs(way.x), std::abs(way.y));
-        const int steps = std::max(1, static_cast<int>(major));
+        const int steps = std::max(1, static_cast<int>(std::ceil(major)));
         // Measured along an axis a slanting thread is wider; rounded up, so that rows that touch
         // leave no pin holes.
         const int wide =

@@ -3,6 +3,7 @@
 #include "app/cloth/piece_frame.h"
 #include "app/theme/theme.h"
 #include "formats/stitch_csv.h"
+#include "thread/measures.h"
 
 #include <QFileInfo>
 #include <QPainter>
@@ -63,7 +64,7 @@ void ComposeStage::buildFields() {
     column->addLayout(head);
     list->setSelectionMode(QAbstractItemView::ExtendedSelection);
     list->setIconSize({44, 16});
-    list->setMinimumHeight(150);
+    list->setMinimumHeight(110);
     list->setAccessibleName(tr("Pieces"));
     column->addWidget(list, 1);
     auto* form = new QVBoxLayout(numbers);
@@ -71,7 +72,7 @@ void ComposeStage::buildFields() {
     form->setSpacing(6);
     locked->setChecked(true);
     turn->setObjectName("Turn");
-    keep->addItems({tr("stitched afresh (spacing kept)"), tr("the same stitches")});
+    keep->addItems({tr("keep the spacing"), tr("keep the stitches")});
     width->setRange(0.5, 10'000);
     height->setRange(0.5, 10'000);
     for (auto* pair : {row(tr("Name"), name), row(tr("Across"), x), row(tr("Down"), y),
@@ -174,11 +175,10 @@ void ComposeStage::refreshNumbers() {
             : tr("%1 % across, %2 % down of its own size")
                   .arg(100 * std::abs(pose.scaleX), 0, 'f', 0)
                   .arg(100 * std::abs(pose.scaleY), 0, 'f', 0);
-    facts->setText(
-        tr("%1%2, %L3 records, %4 threads. Across and Down are its middle, from the datum.")
-            .arg(scale, pose.mirror ? tr(", mirrored") : QString())
-            .arg((*stitched)->stitches.size())
-            .arg((*stitched)->threads.size()));
+    facts->setText(tr("%1%2, %L3 stitches, %4 threads. Across and Down give its middle.")
+                       .arg(scale, pose.mirror ? tr(", mirrored") : QString())
+                       .arg(measure(**stitched).stitches)
+                       .arg((*stitched)->threads.size()));
 }
 
 void ComposeStage::moveTo(std::optional<double> mmX, std::optional<double> mmY) {

@@ -30,8 +30,8 @@ DivideStage::DivideStage(Session& s, QWidget* parent)
     column->addWidget(table);
     column->addWidget(plan);
     column->addWidget(headLabel(tr("Hoopings, in the order they are sewn")));
-    hoopings->setMinimumHeight(112);
-    hoopings->setMaximumHeight(170);
+    hoopings->setMinimumHeight(96);
+    hoopings->setMaximumHeight(118);
     column->addWidget(hoopings);
     column->addWidget(details);
     column->addStretch();

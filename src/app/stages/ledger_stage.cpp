@@ -16,9 +16,10 @@ LedgerStage::LedgerStage(Session& s, QWidget* parent)
     outcome->setObjectName("outcome");
     note->setObjectName("note");
     note->setPlaceholderText(tr("What to keep, what to change next time"));
-    note->setFixedHeight(62);
+    note->setFixedHeight(52);
     note->setTabChangesFocus(true);
     date->setDisplayFormat("yyyy-MM-dd");
+    date->setButtonSymbols(QAbstractSpinBox::NoButtons);
     auto* add = mainButton(tr("Keep this record"));
     add->setObjectName("record");
     column->addWidget(headLabel(tr("This stitch-out")));
@@ -40,8 +41,10 @@ LedgerStage::LedgerStage(Session& s, QWidget* parent)
     table->setSelectionBehavior(QAbstractItemView::SelectRows);
     table->setEditTriggers(QAbstractItemView::NoEditTriggers);
     table->setObjectName("records");
-    column->addWidget(table, 1);
+    table->setFixedHeight(126);
+    column->addWidget(table);
     column->addWidget(remove);
+    column->addStretch();
     connect(add, &QPushButton::clicked, this, &LedgerStage::record);
     connect(remove, &QPushButton::clicked, this, &LedgerStage::removeChosen);
     connect(table, &QTableWidget::itemSelectionChanged, this,

@@ -48,10 +48,10 @@ void StitchOutStage::refresh() {
     if (ready)
         for (std::size_t i = 0; i < derived->hoopings.size(); ++i) {
             const HoopingList& h = derived->hoopings[i];
-            lines << tr("%1  —  %L2 stitches, %3 × %4")
-                         .arg(QString::fromStdString(hoopingFileName(i + 1)))
+            lines << tr("%1: %L2 stitches, %3 × %4")
+                         .arg(i + 1)
                          .arg(h.stitches)
-                         .arg(session.lengthText(h.extents.width(), 0),
+                         .arg(session.lengthText(h.extents.width(), 0).section(' ', 0, -2),
                               session.lengthText(h.extents.height(), 0));
         }
     files->setText(lines.isEmpty() ? tr("Plan the hoopings in Divide first.") : lines.join("\n"));

@@ -84,7 +84,8 @@ std::optional<Pose> placeHoop(const Hoop& hoop, double turnDeg,
         if (!allReached(hoop, centre, hulls)) continue;
         for (const double grid : {1.0, 0.5, 0.1}) {
             const Vec2 forth = turnedForth(centre, turnDeg);
-            const Vec2 round{std::round(forth.x / grid) * grid + 0.0, std::round(forth.y / grid) * grid + 0.0};
+            const Vec2 round{std::round(forth.x / grid) * grid + 0.0,
+                             std::round(forth.y / grid) * grid + 0.0};
             if (allReached(hoop, turnedBack(round, turnDeg), hulls))
                 return Pose{round.x, round.y, turnDeg, false, 1, 1};
         }

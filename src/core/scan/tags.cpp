@@ -67,8 +67,7 @@ std::array<std::array<bool, 8>, 8> tagCells(int id) {
     for (auto& row : cells) row.fill(true);
     const std::uint64_t code = f.codes[id];
     for (std::uint32_t i = 0; i < f.nbits; ++i)
-        if (code & (std::uint64_t{1} << (f.nbits - i - 1)))
-            cells[f.bit_y[i]][f.bit_x[i]] = false;
+        if (code & (std::uint64_t{1} << (f.nbits - i - 1))) cells[f.bit_y[i]][f.bit_x[i]] = false;
     return cells;
 }
 

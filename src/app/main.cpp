@@ -49,6 +49,6 @@ int main(int argc, char** argv) {
     }
     window.show();
     if (!file.isEmpty()) window.openFile(file);
-    if (file.isEmpty()) window.offerRecovery();
+    window.offerRecovery(file);
     return QApplication::exec();
 }

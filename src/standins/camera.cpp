@@ -43,11 +43,13 @@ struct View {
     double tiltDeg = 0;
 };
 
-View viewOf(const Box& area, double pxPerMm, Dice& dice) {
+View viewOf(const Box& area, const PhotographOptions& options, Dice& dice) {
+    const double pxPerMm = options.pxPerMm;
     View v;
     v.width = static_cast<int>(area.width() * pxPerMm);
     v.height = static_cast<int>(area.height() * pxPerMm);
     v.tiltDeg = dice.between(1, 8);
+    if (options.tiltDeg) v.tiltDeg = *options.tiltDeg;
     const double tilt = v.tiltDeg * std::numbers::pi / 180;
     const double way = dice.between(0, 2 * std::numbers::pi);
     const double turn = dice.between(-2, 2) * std::numbers::pi / 180;
@@ -147,7 +149,7 @@ Result<Photograph> photograph(const Job& job, const Library& library,
                                0});
     }
     scene.area = Box::centredAt({0, 0}, hoop->outerWidthMm, hoop->outerHeightMm).grown(marginMm);
-    const View view = viewOf(scene.area, options.pxPerMm, dice);
+    const View view = viewOf(scene.area, options, dice);
     result.picture = warp(drawHoop(scene, flatPxPerMm), scene.area, view);
     expose(result.picture, dice);
 

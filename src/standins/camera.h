@@ -15,6 +15,8 @@ struct PhotographOptions {
     int hooping = 1; ///< counted from 1
     std::uint64_t seed = 1;
     double pxPerMm = 6;
+    /// Tilt of the camera; by default a little, from the seed.
+    std::optional<double> tiltDeg;
 };
 
 struct Photograph {

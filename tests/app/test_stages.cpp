@@ -214,7 +214,7 @@ private slots:
         DemoWindow w;
         planWith(w, "300 × 200");
         w.session().setHooping(1);
-        const auto photo = photograph(w.job(), w.session().library, {2, 77, 6});
+        const auto photo = photograph(w.job(), w.session().library, {2, 77, 6, {}});
         test::writeFile(w.dir.filePath("scan.png"),
                         QByteArray::fromStdString(*encodePng(photo->picture)));
         w.key(Qt::Key_5, Qt::ControlModifier);

@@ -32,7 +32,7 @@ private slots:
         QFETCH(QString, hoop);
         QFETCH(int, seed);
         const Job job = hooped(hoop.toStdString());
-        const auto photo = photograph(job, lib, {1, static_cast<quint64>(seed), 6});
+        const auto photo = photograph(job, lib, {1, static_cast<quint64>(seed), 6, {}});
         QVERIFY(bool(photo));
         const auto reading = readScan(photo->picture, *lib.hoop(hoop.toStdString()));
         QVERIFY2(bool(reading), reading ? "" : reading.error().line().c_str());
@@ -51,11 +51,30 @@ private slots:
         QCOMPARE(reading->quality, ScanQuality::good);
     }
 
+    void cardsAreReadFromASteepView_data() {
+        QTest::addColumn<int>("seed");
+        for (int seed = 1; seed <= 6; ++seed) QTest::addRow("seed %d", seed) << seed;
+    }
+    void cardsAreReadFromASteepView() {
+        QFETCH(int, seed);
+        PhotographOptions options{1, static_cast<quint64>(seed), 6, 15.0};
+        const auto photo = photograph(hooped("field-180x130"), lib, options);
+        const auto reading = readScan(photo->picture, *lib.hoop("field-180x130"));
+        QVERIFY(bool(reading));
+        QCOMPARE(reading->cards.size(), photo->truth.cards.size());
+        for (std::size_t i = 0; i < reading->cards.size(); ++i) {
+            QVERIFY(distance(reading->cards[i].at, photo->truth.cards[i].at) < 0.2);
+            VERIFY_NEAR(reading->cards[i].rotationDeg, photo->truth.cards[i].rotationDeg, 0.4);
+        }
+        VERIFY_NEAR(reading->tiltDeg, 15, 2.5);
+        QVERIFY(reading->quality != ScanQuality::retake);
+    }
+
     void theSameSeedGivesTheSamePicture() {
         const Job job = hooped("field-100x100");
-        const auto a = photograph(job, lib, {1, 5, 6});
-        const auto b = photograph(job, lib, {1, 5, 6});
-        const auto c = photograph(job, lib, {1, 6, 6});
+        const auto a = photograph(job, lib, {1, 5, 6, {}});
+        const auto b = photograph(job, lib, {1, 5, 6, {}});
+        const auto c = photograph(job, lib, {1, 6, 6, {}});
         QVERIFY(a->picture.pixels == b->picture.pixels);
         QVERIFY(a->picture.pixels != c->picture.pixels);
     }
@@ -69,14 +88,14 @@ private slots:
     }
 
     void theWrongHoopIsNoticed() {
-        const auto photo = photograph(hooped("field-100x100"), lib, {1, 1, 6});
+        const auto photo = photograph(hooped("field-100x100"), lib, {1, 1, 6, {}});
         const auto reading = readScan(photo->picture, *lib.hoop("field-180x130"));
         QVERIFY(!reading);
         QVERIFY(reading.error().reason.find("another hoop") != std::string::npos);
     }
 
     void aCoarsePictureIsStillReadButShouldBeRetaken() {
-        const auto photo = photograph(hooped("field-180x130"), lib, {1, 2, 3.0});
+        const auto photo = photograph(hooped("field-180x130"), lib, {1, 2, 3.0, {}});
         const auto reading = readScan(photo->picture, *lib.hoop("field-180x130"));
         QVERIFY(bool(reading));
         QCOMPARE(reading->quality, ScanQuality::retake);
@@ -84,7 +103,7 @@ private slots:
     }
 
     void aDoubledCardIsNamedAndLeftOut() {
-        auto photo = photograph(hooped("field-180x130"), lib, {1, 3, 6});
+        auto photo = photograph(hooped("field-180x130"), lib, {1, 3, 6, {}});
         // Copy the surroundings of the first card to the middle of the picture.
         const Vec2 from = mapped(photo->truth.fieldToPicture, photo->truth.cards[0].at);
         Image& p = photo->picture;
@@ -101,7 +120,7 @@ private slots:
     }
 
     void aRectifiedPictureIsStraightAndToScale() {
-        const auto photo = photograph(hooped("field-100x100"), lib, {1, 4, 6});
+        const auto photo = photograph(hooped("field-100x100"), lib, {1, 4, 6, {}});
         const auto reading = readScan(photo->picture, *lib.hoop("field-100x100"));
         const Image flat = rectified(photo->picture, *reading, Box{-74, -74, 74, 74}, 5);
         QCOMPARE(flat.width, 740);
@@ -135,7 +154,7 @@ private slots:
     }
 
     void badPicturesAreRefused() {
-        const auto photo = photograph(hooped("field-100x100"), lib, {1, 4, 2});
+        const auto photo = photograph(hooped("field-100x100"), lib, {1, 4, 2, {}});
         const std::string png = *encodePng(photo->picture);
         QVERIFY(bool(decodeImage(png, "a")));
         for (const std::string& bad :

@@ -5,9 +5,11 @@
 #include "formats/stitch_csv.h"
 #include "thread/measures.h"
 
+#include <QAction>
 #include <QFileInfo>
 #include <QPainter>
 #include <QSignalBlocker>
+#include <QToolButton>
 #include <fmt/format.h>
 
 namespace rapt::app {
@@ -31,8 +33,8 @@ QPixmap swatches(const StitchList& list) {
 } // namespace
 
 ComposeStage::ComposeStage(Session& s, QWidget* parent)
-    : StageView(s, parent), list(new QListWidget), numbers(new QWidget), name(new QLineEdit),
-      x(new LengthEdit(s, "Across")), y(new LengthEdit(s, "Down")),
+    : StageView(s, parent), tools(new QHBoxLayout), list(new QListWidget), numbers(new QWidget),
+      name(new QLineEdit), x(new LengthEdit(s, "Across")), y(new LengthEdit(s, "Down")),
       width(new LengthEdit(s, "Width")), height(new LengthEdit(s, "Height")),
       locked(new QCheckBox(tr("Keep the proportion"))), turn(new QLineEdit), keep(new QComboBox),
       facts(wordsLabel()) {
@@ -62,6 +64,8 @@ void ComposeStage::buildFields() {
     connect(bring, &QPushButton::clicked, this, [this] { bringIn(); });
     head->addWidget(bring);
     column->addLayout(head);
+    tools->setSpacing(2);
+    column->addLayout(tools);
     list->setSelectionMode(QAbstractItemView::ExtendedSelection);
     list->setIconSize({44, 16});
     list->setMinimumHeight(110);
@@ -83,6 +87,20 @@ void ComposeStage::buildFields() {
     form->addLayout(row(tr("On resize"), keep));
     form->addWidget(facts);
     column->addWidget(numbers);
+}
+
+void ComposeStage::addTools(const QList<QAction*>& actions) {
+    for (QAction* action : actions) {
+        auto* button = new QToolButton;
+        button->setDefaultAction(action);
+        button->setIconSize({18, 18});
+        button->setFocusPolicy(Qt::TabFocus);
+        button->setAccessibleName(action->text().remove('&'));
+        button->setToolTip(
+            QString("%1 (%2)").arg(action->text().remove('&'), action->shortcut().toString()));
+        tools->addWidget(button);
+    }
+    tools->addStretch();
 }
 
 void ComposeStage::refresh() {

@@ -18,6 +18,9 @@ public:
     /// Adds the stitch list of a file in the middle of the cloth.
     Status bringIn(const QString& path);
 
+    /// Shows actions of the window as a row of buttons above the list.
+    void addTools(const QList<QAction*>& actions);
+
 protected:
     void refresh() override;
 
@@ -37,6 +40,7 @@ private:
     void resizeTo(std::optional<double> width, std::optional<double> height);
     void turnTo();
 
+    QHBoxLayout* tools;
     QListWidget* list;
     QWidget* numbers;
     QLineEdit* name;

@@ -5,6 +5,7 @@
 #include "formats/job_file.h"
 
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QMenu>
 #include <QMessageBox>
 #include <QSettings>
@@ -106,8 +107,9 @@ void MainWindow::rebuildRecent() {
     recentMenu->setEnabled(!recentMenu->isEmpty());
 }
 
-void MainWindow::offerRecovery() {
+void MainWindow::offerRecovery(const QString& ofFile) {
     for (RecoveredJob& left : Recovery::leftBehind()) {
+        if (!ofFile.isEmpty() && QFileInfo(left.originalPath) != QFileInfo(ofFile)) continue;
         const QString name = QString::fromStdString(left.job.name);
         QMessageBox box(QMessageBox::Question, tr("Unsaved work was found"),
                         tr("%1 was changed and not saved when Rapt Thimble ended. Take it up "

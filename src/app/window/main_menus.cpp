@@ -36,6 +36,7 @@ void MainWindow::buildMenus() {
     buildClothMenu();
     buildViewMenu();
     buildHelpMenu();
+    composeView->addTools(QList<QAction*>{undoAction, redoAction} + selectionActions);
     menuBar()->setCornerWidget(status);
     status->setProperty("quiet", true);
     status->setContentsMargins(0, 7, 0, 0);
@@ -109,8 +110,7 @@ void MainWindow::buildPieceMenu() {
         menu, tr("Turn &right by 15°"), QKeySequence("Ctrl+]"), [this] { turnSelection(15); },
         "turn-right");
     addForSelection(
-        menu, tr("Turn by 90°"), QKeySequence("Ctrl+R"), [this] { turnSelection(90); },
-        "turn-right");
+        menu, tr("Turn by 90°"), QKeySequence("Ctrl+R"), [this] { turnSelection(90); }, "quarter");
     addForSelection(
         menu, tr("&Mirror left to right"), QKeySequence("Ctrl+M"),
         [this] {

@@ -25,8 +25,9 @@ public:
 
     /// Opens a file; says in a message why it cannot. True if it was opened.
     bool openFile(const QString& path);
-    /// Offers jobs that an earlier run left behind.
-    void offerRecovery();
+    /// Offers jobs that an earlier run left behind
+    /// (all of them, or those of one file).
+    void offerRecovery(const QString& ofFile = {});
     void setDark(bool dark);
 
 protected:

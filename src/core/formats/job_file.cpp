@@ -11,7 +11,7 @@ using nlohmann::json;
 namespace {
 
 constexpr std::size_t maxFileBytes = 256'000'000;
-constexpr std::size_t maxJsonBytes = 32'000'000;
+constexpr std::size_t maxJsonBytes = 16'000'000;
 
 } // namespace
 
@@ -24,7 +24,7 @@ Result<Job> unpackJob(const std::string& bytes, const std::string& file) {
     if (it == members->end())
         return badInput("holds no job.json: this is not a job", "job.json", file);
     if (it->second->size() > maxJsonBytes)
-        return badInput("is larger than 32 MB", "job.json", file);
+        return badInput("is larger than 16 MB", "job.json", file);
     const Result<json> root = parseJson(*it->second, "job.json");
     if (!root) return root.error().inside(file);
     try {

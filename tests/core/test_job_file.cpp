@@ -260,6 +260,19 @@ private slots:
         QCOMPARE(stitched.error().place, std::string("a"));
     }
 
+    void aPieceThatWouldTakeMillionsOfStitchesIsRefused() {
+        Job job;
+        job.pieces = {test::shapePiece(
+            "huge", test::fillOf({test::rectangle(-9000, -9000, 18000, 18000)}, 0, 0.1))};
+        const auto stitched = stitchJob(job);
+        QVERIFY(!stitched);
+        QCOMPARE(stitched.error().fault, Fault::cannotDo);
+        QVERIFY(stitched.error().reason.find("million") != std::string::npos);
+        job.pieces = {test::shapePiece("wide", test::fillOf({test::rectangle(0, 0, 10, 1)}))};
+        job.pieces[0].pose.scaleX = 9000;
+        QVERIFY(!stitchJob(job));
+    }
+
     void theCacheGivesWhatStitchingAfreshGives() {
         StitchCache cache;
         Job job;

@@ -180,6 +180,19 @@ private slots:
         QVERIFY(measure(stitched(satin)).longestMm <= snagStitchMm);
     }
 
+    void theEstimateIsNeverFarTooLow() {
+        ShapePart satin = test::fillOf({{{0, 0}, {60, 0}}, {{0, 18}, {60, 18}}});
+        satin.kind = StitchKind::satin;
+        ShapePart run = test::fillOf({circle({0, 0}, 30)});
+        run.kind = StitchKind::run;
+        for (const ShapePart& part : {test::fillOf({circle({0, 0}, 30)}, 20), satin, run}) {
+            Shape shape;
+            shape.parts = {part};
+            const double real = double(measure(stitchShape(shape)).stitches);
+            QVERIFY(estimatedStitches(shape) > 0.6 * real);
+        }
+    }
+
     void sameThreadsOfPartsAreOneThread() {
         Shape shape;
         shape.parts = {test::fillOf({test::rectangle(0, 0, 5, 5)}),

@@ -11,7 +11,7 @@ using nlohmann::json;
 namespace {
 
 constexpr std::size_t maxFileBytes = 256'000'000;
-constexpr std::size_t maxJsonBytes = 16'000'000;
+constexpr std::size_t maxJsonBytes = 8'000'000;
 
 } // namespace
 
@@ -23,15 +23,15 @@ Result<Job> unpackJob(const std::string& bytes, const std::string& file) {
     const auto it = members->find("job.json");
     if (it == members->end())
         return badInput("holds no job.json: this is not a job", "job.json", file);
-    if (it->second->size() > maxJsonBytes)
-        return badInput("is larger than 16 MB", "job.json", file);
+    if (it->second->size() > maxJsonBytes) return badInput("is larger than 8 MB", "job.json", file);
     const Result<json> root = parseJson(*it->second, "job.json");
     if (!root) return root.error().inside(file);
     try {
         return jobFromJson(*root, *members);
     } catch (const FieldError& e) {
         const bool inMember = e.place.find(".csv") != std::string::npos;
-        return badInput(e.reason, inMember ? e.place : "job.json: " + e.place, file);
+        const std::string inJson = e.place.empty() ? "job.json" : "job.json: " + e.place;
+        return badInput(e.reason, inMember ? e.place : inJson, file);
     }
 }
 

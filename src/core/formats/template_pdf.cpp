@@ -15,6 +15,17 @@ constexpr double threadLineMm = 4.2;
 constexpr int maxPages = 400;
 constexpr double checkLineMm = 100;
 
+/// The first `most` characters, whole, with an ellipsis where some are left out.
+std::string shortened(const std::string& text, std::size_t most) {
+    std::size_t count = 0, end = 0;
+    while (end < text.size() && count < most) {
+        do ++end;
+        while (end < text.size() && (static_cast<unsigned char>(text[end]) & 0xC0) == 0x80);
+        ++count;
+    }
+    return end < text.size() ? text.substr(0, end) + "…" : text;
+}
+
 struct Sheet {
     double width, height;
 };
@@ -95,9 +106,9 @@ private:
         std::string line;
         for (const ThreadUse& use : measures.threads) {
             if (use.stitches == 0) continue;
-            const std::string word =
-                fmt::format("{} {} ({}, {:g} wt, {:.1f} m)", use.thread.index, use.thread.name,
-                            formatRgb(use.thread.color), use.thread.weight, use.lengthMm / 1000);
+            const std::string word = fmt::format(
+                "{} {} ({}, {:g} wt, {:.1f} m)", use.thread.index, shortened(use.thread.name, 40),
+                formatRgb(use.thread.color), use.thread.weight, use.lengthMm / 1000);
             const std::string longer = line.empty() ? word : line + "  ·  " + word;
             if (!line.empty() && fonts.widthMm(longer, 3, false) > width) {
                 threadLines.push_back(line);
@@ -131,7 +142,8 @@ private:
     void drawHead(PdfPages& pages, const Tiling& t, int row, int column) {
         const double x = marginMm;
         double y = marginMm;
-        pages.text({x, y + 4}, content.title + (options.mirror ? " (mirrored)" : ""), 4.5, true);
+        pages.text({x, y + 4}, shortened(content.title, 70) + (options.mirror ? " (mirrored)" : ""),
+                   4.5, true);
         const Box& e = measures.extents;
         pages.text({x, y + 8.6},
                    fmt::format("{:.1f} × {:.1f} mm  ·  {} stitches  ·  page {} of {}, row {}, "

@@ -8,8 +8,8 @@
 namespace rapt {
 namespace {
 
-constexpr std::uint64_t maxMemberBytes = 128'000'000;
-constexpr std::uint64_t maxTotalBytes = 256'000'000;
+constexpr std::uint64_t maxMemberBytes = 64'000'000;
+constexpr std::uint64_t maxTotalBytes = 128'000'000;
 constexpr std::int64_t maxMembers = 4096;
 
 struct DiscardZip {

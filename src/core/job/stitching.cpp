@@ -8,6 +8,8 @@ namespace {
 
 /// Factors beyond this send any real design past the edge of the frame.
 constexpr double reachMm = 20'000;
+/// No single piece needs more; it would sew for days.
+constexpr double maxPieceStitches = 4e6;
 
 Result<StitchList> scaledList(const StitchList& list, double sx, double sy) {
     StitchList result = list;
@@ -20,6 +22,12 @@ Result<StitchList> scaledList(const StitchList& list, double sx, double sy) {
         s.y = toUnits(q.y);
     }
     return result;
+}
+
+Box boundsOfShape(const Shape& shape) {
+    Box box;
+    for (const ShapePart& part : shape.parts) box.add(boundsOf(part.lines));
+    return box;
 }
 
 /// Everything of a piece that its stitches in the piece frame depend on.
@@ -109,9 +117,19 @@ Result<std::shared_ptr<const StitchList>> stitchPiece(const Piece& piece) {
         list = design->list;
     } else {
         const Shape& shape = *std::get<ShapeContent>(piece.content).shape;
-        if (piece.keep == Keep::spacing)
-            return std::make_shared<const StitchList>(stitchShape(scaled(shape, sx, sy)));
-        list = std::make_shared<const StitchList>(stitchShape(shape));
+        const bool afresh = piece.keep == Keep::spacing;
+        const Shape sized = afresh ? scaled(shape, sx, sy) : shape;
+        if (const double count = estimatedStitches(sized); !(count <= maxPieceStitches))
+            return cannotDo(fmt::format("it would take about {:.0f} million stitches at this size, "
+                                        "the most for a piece is {:.0f} million",
+                                        count / 1e6, maxPieceStitches / 1e6),
+                            piece.id);
+        if (const Box box = boundsOfShape(sized);
+            std::max({-box.minX, box.maxX, -box.minY, box.maxY}) >= reachMm)
+            return cannotDo(fmt::format("at this scale it reaches beyond ±{} mm", maxCoordinateMm),
+                            piece.id);
+        list = std::make_shared<const StitchList>(stitchShape(sized));
+        if (afresh) return list;
     }
     if (sx == 1 && sy == 1) return list;
     Result<StitchList> moved = scaledList(*list, sx, sy);

@@ -26,6 +26,24 @@ std::uint8_t threadIndexIn(StitchList& list, const Thread& thread) {
 
 } // namespace
 
+double estimatedStitches(const Shape& shape) {
+    double sum = 0;
+    for (const ShapePart& part : shape.parts) {
+        const double spacing = std::max(0.1, part.spacingMm);
+        const double step = std::max(0.3, part.stitchLengthMm);
+        double lines = 0;
+        for (const Polyline& line : part.lines) lines += lengthOf(line);
+        const Box box = boundsOf(part.lines);
+        const double across = std::hypot(box.width(), box.height());
+        if (part.kind == StitchKind::run) sum += lines / step;
+        // A satin's crossings are split where they are wide, at most over the whole box.
+        if (part.kind == StitchKind::satin) sum += lines / spacing * (1 + across / snagStitchMm);
+        if (part.kind == StitchKind::fill)
+            sum += box.width() * box.height() / (spacing * step) + 2 * across / spacing;
+    }
+    return sum;
+}
+
 Shape scaled(const Shape& shape, double scaleX, double scaleY) {
     Shape result = shape;
     for (ShapePart& part : result.parts)

@@ -37,6 +37,10 @@ struct Shape {
 /// rows stay, so stitching the result keeps the look of the thread. Factors may be negative.
 Shape scaled(const Shape& shape, double scaleX, double scaleY);
 
+/// About how many stitches a shape takes, without stitching it; never far too low. For refusing
+/// sizes that no machine and no memory would take.
+double estimatedStitches(const Shape& shape);
+
 /// Stitches a shape: threads numbered from 1 in order of first use, a jump before every part and a
 /// trim after it, no stitch over 12.1 mm.
 StitchList stitchShape(const Shape& shape);

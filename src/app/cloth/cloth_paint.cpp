@@ -57,7 +57,7 @@ void ClothView::paintEvent(QPaintEvent*) {
     tiles.paint(painter, view, visible, devicePixelRatioF());
     painter.setOpacity(1);
     paintDatumLines(painter, view, visible);
-    if (stage == Stage::weigh) load.paint(painter, view);
+    if (stage == Stage::weigh && load) load->paint(painter, view);
     if (stage == Stage::divide || stage == Stage::registration || stage == Stage::stitchOut)
         paintHoopings(painter, view, session);
     if (stage == Stage::registration) paintRegistration(painter, view, session);

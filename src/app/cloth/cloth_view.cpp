@@ -3,6 +3,8 @@
 #include "app/cloth/cloth_ground.h"
 #include "thread/measures.h"
 
+#include <QtConcurrent>
+
 namespace rapt::app {
 namespace {
 
@@ -27,7 +29,15 @@ ClothView::ClothView(Session& s, QWidget* parent) : QWidget(parent), session(s) 
     connect(&session.document, &Document::changed, this, &ClothView::refresh);
     connect(&session.derivation, &Derivation::ready, this, &ClothView::takeDerived);
     connect(&session, &Session::selectionChanged, this, &ClothView::refresh);
-    connect(&session, &Session::stageChanged, this, [this] { fitted ? zoomToFit() : update(); });
+    connect(&session, &Session::stageChanged, this, [this] {
+        drawLoad();
+        fitted ? zoomToFit() : update();
+    });
+    connect(&loadWatcher, &QFutureWatcherBase::finished, this, [this] {
+        load = loadWatcher.result();
+        drawLoad(); // it may be stale already
+        update();
+    });
     connect(&session, &Session::hoopingChanged, this, qOverload<>(&QWidget::update));
     connect(&session, &Session::viewChanged, this, &ClothView::takeDerived);
     connect(&session, &Session::placeAsked, this, &ClothView::showPlace);
@@ -85,17 +95,30 @@ void ClothView::refresh() {
 void ClothView::takeDerived() {
     const auto derived = session.derived();
     if (!derived || !derived->checked) {
-        load.clear();
+        load.reset();
         update();
         return;
     }
     // The list lives as long as the derived value that it is a part of.
     tiles.setStitches({derived->checked, &derived->checked->stitched.list});
-    const auto fabric = session.library.fabric(session.job().brief.fabric);
-    if (fabric)
-        load.set(derived->checked->load, session.loadKind(),
-                 limitsOf(*fabric, session.job().cloth));
+    loadStale = true;
+    drawLoad();
     update();
+}
+
+/// In the background, and only while the map is shown: large maps take a while to draw.
+void ClothView::drawLoad() {
+    const auto derived = session.derived();
+    const auto fabric = session.library.fabric(session.job().brief.fabric);
+    if (!loadStale || session.stage() != Stage::weigh || loadWatcher.isRunning()) return;
+    if (!derived || !derived->checked || !fabric) return;
+    loadStale = false;
+    loadWatcher.setFuture(QtConcurrent::run([checked = derived->checked, kind = session.loadKind(),
+                                             limits = limitsOf(*fabric, session.job().cloth)] {
+        auto overlay = std::make_shared<LoadOverlay>();
+        overlay->set(checked->load, kind, limits);
+        return std::shared_ptr<const LoadOverlay>(std::move(overlay));
+    }));
 }
 
 void ClothView::updateFrame() {

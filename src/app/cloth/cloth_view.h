@@ -6,7 +6,9 @@
 #include "app/cloth/stitch_tiles.h"
 #include "app/document/session.h"
 
+#include <QFutureWatcher>
 #include <QWidget>
+#include <memory>
 #include <optional>
 
 namespace rapt::app {
@@ -24,7 +26,9 @@ public:
     /// Brings a place (cloth frame) to the middle, near enough to see threads.
     void showPlace(Vec2 at);
     /// True when everything visible is drawn as it should be.
-    bool isSettled() const { return session.isCurrent() && tiles.isSettled(); }
+    bool isSettled() const {
+        return session.isCurrent() && tiles.isSettled() && !loadWatcher.isRunning();
+    }
     /// The piece under a pixel, uppermost first; empty if there is none.
     std::string pieceAt(QPointF px) const;
 
@@ -50,6 +54,7 @@ private:
 
     void refresh();
     void takeDerived();
+    void drawLoad();
     void updateFrame();
     void setOrigin(QPointF origin);
     QRect clothRect() const;
@@ -76,7 +81,9 @@ private:
     ViewMap view;
     bool fitted = false; ///< the view follows the cloth's size until the person zooms
     StitchTiles tiles;
-    LoadOverlay load;
+    std::shared_ptr<const LoadOverlay> load;
+    QFutureWatcher<std::shared_ptr<const LoadOverlay>> loadWatcher;
+    bool loadStale = true; ///< it is drawn when it is looked at
     QPointF pointer{-1, -1};
 
     Drag drag = Drag::none;

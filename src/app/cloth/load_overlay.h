@@ -15,7 +15,6 @@ class LoadOverlay {
 public:
     /// Draws the map once, a pixel a cell.
     void set(const LoadMap& map, LoadKind kind, const LoadLimits& limits);
-    void clear() { image = QImage(); }
     void paint(QPainter& painter, const ViewMap& view) const;
 
 private:

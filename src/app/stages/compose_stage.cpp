@@ -15,14 +15,28 @@
 namespace rapt::app {
 namespace {
 
+/// The colours of a piece in order of use, without stitching it.
+std::vector<Rgb> coloursOf(const Piece& piece) {
+    std::vector<Rgb> colours;
+    const auto add = [&](const Thread& t) {
+        if (std::find(colours.begin(), colours.end(), t.color) == colours.end())
+            colours.push_back(t.color);
+    };
+    if (const auto* design = std::get_if<DesignContent>(&piece.content))
+        for (const Thread& t : design->list->threads) add(t);
+    if (const auto* shape = std::get_if<ShapeContent>(&piece.content))
+        for (const ShapePart& part : shape->shape->parts) add(part.thread);
+    return colours;
+}
+
 /// The threads of a piece as a strip of colours.
-QPixmap swatches(const StitchList& list) {
+QPixmap swatches(const std::vector<Rgb>& colours) {
     QPixmap pixmap(44, 16);
     pixmap.fill(Qt::transparent);
     QPainter painter(&pixmap);
-    const int n = static_cast<int>(std::min<std::size_t>(5, list.threads.size()));
+    const int n = static_cast<int>(std::min<std::size_t>(5, colours.size()));
     for (int i = 0; i < n; ++i) {
-        const Rgb c = list.threads[static_cast<std::size_t>(i)].color;
+        const Rgb c = colours[static_cast<std::size_t>(i)];
         painter.fillRect(i * 9, 2, 8, 12, QColor(c.r, c.g, c.b));
         painter.setPen(theme().rule);
         painter.drawRect(i * 9, 2, 8, 12);
@@ -68,9 +82,8 @@ void ComposeStage::buildFields() {
     column->addLayout(tools);
     list->setSelectionMode(QAbstractItemView::ExtendedSelection);
     list->setIconSize({44, 16});
-    list->setMinimumHeight(110);
     list->setAccessibleName(tr("Pieces"));
-    column->addWidget(list, 1);
+    column->addWidget(list);
     auto* form = new QVBoxLayout(numbers);
     form->setContentsMargins(0, 0, 0, 0);
     form->setSpacing(6);
@@ -87,6 +100,7 @@ void ComposeStage::buildFields() {
     form->addLayout(row(tr("On resize"), keep));
     form->addWidget(facts);
     column->addWidget(numbers);
+    column->addStretch();
 }
 
 void ComposeStage::addTools(const QList<QAction*>& actions) {
@@ -138,15 +152,14 @@ void ComposeStage::refresh() {
 void ComposeStage::refreshList() {
     const QSignalBlocker quiet(list);
     list->clear();
+    list->setFixedHeight(
+        std::clamp(26 * static_cast<int>(session.job().pieces.size()) + 8, 86, 240));
     for (const Piece& p : session.job().pieces) {
         auto* entry = new QListWidgetItem(QString::fromStdString(p.name), list);
         entry->setData(Qt::UserRole, QString::fromStdString(p.id));
-        const auto stitched = stitchPiece(p);
-        if (stitched)
-            entry->setIcon(swatches(**stitched));
-        else
-            entry->setToolTip(QString::fromStdString(stitched.error().reason));
-        if (!stitched) entry->setText(entry->text() + tr(" (not stitched)"));
+        entry->setIcon(swatches(coloursOf(p)));
+        if (std::holds_alternative<OtherContent>(p.content))
+            entry->setText(entry->text() + tr(" (not stitched by this version)"));
         entry->setSelected(session.isSelected(p.id));
     }
 }

@@ -16,6 +16,7 @@ QAction* MainWindow::add(QMenu* menu, const QString& text, const QKeySequence& k
                          std::function<void()> act, const QString& iconName) {
     auto* action = new QAction(text, this);
     action->setShortcut(keys);
+    action->setProperty("iconName", iconName);
     if (!iconName.isEmpty()) action->setIcon(icon(iconName));
     connect(action, &QAction::triggered, this, [act = std::move(act)] { act(); });
     menu->addAction(action);

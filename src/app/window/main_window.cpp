@@ -113,6 +113,9 @@ void MainWindow::showStatus() {
 void MainWindow::setDark(bool dark) {
     applyTheme(dark ? Theme::darkOne() : Theme::light());
     if (darkAction) darkAction->setChecked(dark);
+    for (QAction* action : findChildren<QAction*>())
+        if (const QString name = action->property("iconName").toString(); !name.isEmpty())
+            action->setIcon(icon(name));
     QSettings().setValue("window/dark", dark);
     emit state.viewChanged();
     showStatus();

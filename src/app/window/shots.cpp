@@ -4,6 +4,7 @@
 #include "app/window/main_window.h"
 
 #include <QApplication>
+#include <QComboBox>
 #include <QDir>
 #include <QElapsedTimer>
 #include <QMouseEvent>
@@ -92,6 +93,8 @@ QStringList takeShots(MainWindow& window, const QString& folder) {
     album.shoot(Stage::stitchOut, "6-stitch-out");
     album.shoot(Stage::ledger, "7-ledger", [&] {
         if (session.ledgerCount() == 0) {
+            if (auto* outcome = window.findChild<QComboBox*>("outcome"))
+                outcome->setCurrentText("good with mending");
             if (auto* note = window.findChild<QPlainTextEdit*>("note"))
                 note->setPlainText(
                     "Green tail broke twice where it crosses the kite; move it 3 mm.");

@@ -94,6 +94,26 @@ private slots:
         QVERIFY2(b.text.contains("1A") && b.text.contains("mirrored"), qPrintable(b.text));
     }
 
+    void nothingIsDrawnThatIsNotInTheLayout() {
+        StitchList list = cornerOf(100, 60);
+        const Box cloth{-10, -10, 110, 70};
+        const auto document = makeTemplate(
+            {"Corner", &list, cloth, {{"1A", {20, 50}}, {"1B", {90, 10}}}}, optionsFor());
+        Printed p = printed(document->pdf, 150);
+        const Box thread = inked(p.pages[0], {200, 30, 30}, 150);
+        // Left of the thread's upright and below its level line lie one mark and no line.
+        int ink = 0;
+        for (double y = thread.minY + 3; y < thread.maxY - 2; y += 25.4 / 150)
+            for (double x = thread.minX + 3; x < thread.maxX - 3; x += 25.4 / 150) {
+                const Vec2 at{x - thread.minX, y - thread.minY};
+                if (distance(at, {22, 48}) < 9 || distance(at, {92, 8}) < 9) continue;
+                const std::uint8_t* pixel = p.pages[0].at(static_cast<int>(x * 150 / 25.4),
+                                                          static_cast<int>(y * 150 / 25.4));
+                ink += pixel[0] < 200;
+            }
+        QCOMPARE(ink, 0);
+    }
+
     void largeLayoutsAreTiledWithJoiningMarks() {
         StitchList list = cornerOf(400, 500);
         const auto document = makeTemplate({"Large", &list, {}, {}}, optionsFor());

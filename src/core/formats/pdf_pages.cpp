@@ -135,6 +135,8 @@ void PdfPages::polyline(const Polyline& points, Rgb color, double widthMm) {
     // Butt ends: a line measures what it should from end to end.
     cairo_set_line_cap(cr, CAIRO_LINE_CAP_BUTT);
     cairo_set_line_join(cr, CAIRO_LINE_JOIN_BEVEL);
+    // Setting text leaves a point behind, from which a line would start.
+    cairo_new_path(cr);
     for (const Vec2& p : points) cairo_line_to(cr, p.x, p.y);
     cairo_stroke(cr);
 }

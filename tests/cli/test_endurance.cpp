@@ -1,0 +1,145 @@
+#include "support.h"
+
+#include "formats/zip_archive.h"
+
+#include <QElapsedTimer>
+#include <QProcess>
+
+using namespace rapt;
+
+/// Hostile input through the command, with memory and time bounded from outside.
+class TestEndurance : public QObject {
+    Q_OBJECT
+    QTemporaryDir dir;
+    QString at(const QString& name) { return dir.filePath(name); }
+
+    struct Ran {
+        int status;
+        QByteArray err;
+        qint64 ms;
+    };
+    /// 1 GiB of address space beyond the libraries' own, and five seconds.
+    Ran bounded(const QString& arguments) {
+        QProcess process;
+        QElapsedTimer clock;
+        clock.start();
+        process.start("bash", {"-c", QString("ulimit -v 1800000; timeout 15 %1 %2 > %3")
+                                         .arg(RAPT_BIN, arguments, at("stdout"))});
+        process.waitForFinished(20'000);
+        return {process.exitCode(), process.readAllStandardError(), clock.elapsed()};
+    }
+
+    static std::string archive(const std::map<std::string, std::string>& members) {
+        ArchiveMembers all;
+        for (const auto& [name, text] : members)
+            all[name] = std::make_shared<const std::string>(text);
+        return *packArchive(all);
+    }
+
+    static std::string quoted(std::string text) {
+        std::replace(text.begin(), text.end(), '\'', '"');
+        return text;
+    }
+
+private slots:
+    void hostileInputIsAnsweredSoonAndSmall_data() {
+        QTest::addColumn<QByteArray>("bytes");
+        QTest::addColumn<QList<int>>("statuses");
+        const auto row = [](const char* name, const std::string& bytes, QList<int> statuses) {
+            QTest::newRow(name) << QByteArray::fromStdString(bytes) << statuses;
+        };
+        const std::string head = "# rapt-stitches 1\nop,x_mm,y_mm,thread\n";
+        const std::string job =
+            quoted("{'rapt_job': 1, 'pieces': [{'id': 'a', 'design': 'd.csv'}]}");
+        row("a bomb of zeros",
+            archive({{"job.json", job}, {"d.csv", head}, {"big", std::string(70'000'000, '\0')}}),
+            {3});
+        std::string numbers = "{\"rapt_job\": 1, \"x\": [";
+        for (int i = 0; i < 3'000'000; ++i) numbers += "0,";
+        row("millions of numbers", archive({{"job.json", numbers + "0]}"}}), {0});
+        row("brackets",
+            archive({{"job.json", "{\"rapt_job\": 1, \"x\": " + std::string(3'000'000, '[')}}),
+            {3});
+        row("a line without end", head + "stitch," + std::string(5'000'000, '1') + ",0,1\n", {3});
+        row("quotes without end", head + std::string(5'000'000, '"'), {3});
+        row("zeros", std::string(20'000'000, '\0'), {3});
+        std::string far = head;
+        for (int i = 0; i < 100'000; ++i)
+            far += (i % 2 ? "stitch,9999,-9999,1\n" : "stitch,-9999,9999,1\n");
+        row("stitches across everything", far, {4});
+        const auto shape = [&](const std::string& kind, const std::string& lines) {
+            return archive(
+                {{"job.json", quoted("{'rapt_job': 1, 'pieces': [{'id': 'a', 'shape': {'parts': "
+                                     "[{'kind': '" +
+                                     kind +
+                                     "', 'thread': {'color': '#000000'}, 'spacing_mm': 0.1, "
+                                     "'lines': " +
+                                     lines + "}]}}]}")}});
+        };
+        row("an endless fill",
+            shape("fill", "[[[-9999,-9999],[9999,-9999],[9999,9999],[-9999,9999]]]"), {4});
+        row("an endless satin",
+            shape("satin", "[[[-9999,-9999],[9999,-9999]],[[-9999,9999],[9999,9999]]]"), {4});
+        row("a shape without area", shape("fill", "[[[1,1],[1,1],[1,1]]]"), {0});
+        row("a satin without length", shape("satin", "[[[1,1],[1,1]],[[1,1],[1,1]]]"), {0});
+        row("a run without length", shape("run", "[[[1,1],[1,1]]]"), {0});
+    }
+    void hostileInputIsAnsweredSoonAndSmall() {
+        QFETCH(QByteArray, bytes);
+        QFETCH(QList<int>, statuses);
+        test::writeFile(at("input"), bytes);
+        const Ran r = bounded("load " + at("input"));
+        QVERIFY2(statuses.contains(r.status),
+                 qPrintable(QString("status %1: %2").arg(r.status).arg(QString(r.err.left(300)))));
+        if (r.status != 0) {
+            QCOMPARE(r.err.count('\n'), 1);
+            QVERIFY(test::readFile(at("stdout")).isEmpty());
+        }
+    }
+
+    void cutOffFilesAreRefusedAtEveryLength() {
+        const QByteArray whole =
+            test::readFile(QString(RAPT_SOURCE_DIR) + "/data/demo/windsock-border/job.json");
+        const std::string packed = archive({{"job.json", whole.toStdString()}});
+        for (const double part : {0.01, 0.3, 0.6, 0.9, 0.99}) {
+            const auto size = static_cast<std::size_t>(part * double(packed.size()));
+            test::writeFile(at("cut.rapt"), QByteArray::fromStdString(packed.substr(0, size)));
+            QCOMPARE(bounded("check " + at("cut.rapt")).status, 3);
+        }
+        test::writeFile(at("whole.rapt"), QByteArray::fromStdString(packed));
+        QCOMPARE(bounded("check " + at("whole.rapt")).status, 0);
+    }
+
+    void aFullDiskLeavesTheOldFile() {
+        test::writeFile(at("old.stitch.csv"),
+                        "# rapt-stitches 1\nop,x_mm,y_mm,thread\nstitch,0,0,1\nstitch,3,0,1\n");
+        const QByteArray before = test::readFile(at("old.stitch.csv"));
+        // A limit on file size stands in for a full disk: writing fails half way.
+        QProcess process;
+        process.start("bash",
+                      {"-c", QString("trap '' XFSZ; ulimit -f 0; %1 resize %2 --scale 2 --keep "
+                                     "stitches -o %2 2> /dev/null")
+                                 .arg(RAPT_BIN, at("old.stitch.csv"))});
+        process.waitForFinished();
+        QCOMPARE(process.exitCode(), 3);
+        QCOMPARE(test::readFile(at("old.stitch.csv")), before);
+        QCOMPARE(QDir(dir.path()).entryList({".*"}, QDir::Files | QDir::Hidden), QStringList());
+    }
+
+    void theSameQuestionGetsTheSameAnswer() {
+        const QString job = at("demo/reading-room-banner.rapt");
+        bounded("demo -o " + at("demo"));
+        for (const QString& question :
+             {QString("load %1 --json").arg(job), QString("check %1 --json").arg(job),
+              QString("divide %1 --hoop field-240x150 --json -o %2").arg(job, at("p.rapt"))}) {
+            bounded(question);
+            const QByteArray first = test::readFile(at("stdout"));
+            bounded(question);
+            QVERIFY(first.size() > 50);
+            QCOMPARE(test::readFile(at("stdout")), first);
+        }
+    }
+};
+
+QTEST_GUILESS_MAIN(TestEndurance)
+#include "test_endurance.moc"

@@ -4,7 +4,7 @@ target_compile_options(rapt_flags INTERFACE -Wall -Wextra -Wpedantic -Wshadow -W
 target_link_options(rapt_flags INTERFACE -Wl,--as-needed)
 if(RAPT_SANITIZE)
   add_compile_options(-fsanitize=address,undefined -fno-sanitize-recover=undefined
-                      -fno-omit-frame-pointer -O1)
+                      -fno-omit-frame-pointer -g1)
   add_link_options(-fsanitize=address,undefined)
 endif()
 

@@ -21,22 +21,6 @@ class TestSlice : public QObject {
 
     static bool hasStop(DemoWindow& w) { return anyStop(w.session().checked()->findings); }
 
-    static QTableWidget* hoopTable(DemoWindow& w) {
-        for (auto* t : w.window.findChildren<QTableWidget*>())
-            if (t->accessibleName() == "Hoops compared") return t;
-        qFatal("there is no table of hoops");
-        return nullptr;
-    }
-
-    static void chooseHoop(DemoWindow& w, const QString& size) {
-        auto* table = hoopTable(w);
-        QTRY_VERIFY(table->rowCount() > 5);
-        for (int i = 0; i < table->rowCount(); ++i)
-            if (table->item(i, 0)->text().startsWith(size)) table->selectRow(i);
-        QTest::mouseClick(w.find<QPushButton>("plan"), Qt::LeftButton);
-        w.settle();
-    }
-
 private slots:
     void initTestCase() { test::startApplication(); }
     void init() { QDir(Recovery::folder()).removeRecursively(); }
@@ -64,8 +48,7 @@ private slots:
         QVERIFY(!hasStop(w));
         QVERIFY(w.judgement().contains("takes this layout"));
         // Divide and register.
-        w.key(Qt::Key_4, Qt::ControlModifier);
-        chooseHoop(w, "240 × 150");
+        w.planWith("240 × 150");
         const std::size_t hoopings = w.job().hoopings.size();
         QVERIFY(hoopings >= 2);
         w.key(Qt::Key_Period, Qt::ControlModifier);
@@ -95,8 +78,7 @@ private slots:
 
     void aJpegScanIsReadToo() {
         DemoWindow w;
-        w.key(Qt::Key_4, Qt::ControlModifier);
-        chooseHoop(w, "300 × 200");
+        w.planWith("300 × 200");
         const auto photo = photograph(w.job(), w.session().library, {1, 5, 6, {}});
         const Image& p = photo->picture;
         const QImage image(p.pixels.data(), p.width, p.height, p.width * 3, QImage::Format_RGB888);
@@ -117,8 +99,7 @@ private slots:
 
     void aPointThatDoesNotFitIsNamedInTheReadout() {
         DemoWindow w;
-        w.key(Qt::Key_4, Qt::ControlModifier);
-        chooseHoop(w, "300 × 200");
+        w.planWith("300 × 200");
         Registration r;
         r.hooping = 1;
         const Vec2 places[] = {{-90, -60}, {90, -60}, {90, 60}, {-90, 60}, {0, 0}};

@@ -22,20 +22,6 @@ class TestStages : public QObject {
         return summarise(w.session())[static_cast<std::size_t>(stage)];
     }
 
-    static void planWith(DemoWindow& w, const QString& size) {
-        w.key(Qt::Key_4, Qt::ControlModifier);
-        auto* table = [&] {
-            for (auto* t : w.window.findChildren<QTableWidget*>())
-                if (t->accessibleName() == "Hoops compared") return t;
-            return static_cast<QTableWidget*>(nullptr);
-        }();
-        QTRY_VERIFY(table->rowCount() > 5);
-        for (int i = 0; i < table->rowCount(); ++i)
-            if (table->item(i, 0)->text().startsWith(size)) table->selectRow(i);
-        QTest::mouseClick(w.find<QPushButton>("plan"), Qt::LeftButton);
-        w.settle();
-    }
-
 private slots:
     void initTestCase() { test::startApplication(); }
 
@@ -161,7 +147,7 @@ private slots:
     void planningSaysHowManyAndWhere() {
         DemoWindow w;
         QCOMPARE(summary(w, Stage::divide).state, StageState::open);
-        planWith(w, "180 × 130");
+        w.planWith("180 × 130");
         QVERIFY(w.job().hoopings.size() >= 2);
         QVERIFY(w.judgement().startsWith(QString("%1 hoopings").arg(w.job().hoopings.size())));
         QCOMPARE(summary(w, Stage::divide).state, StageState::settled);
@@ -177,14 +163,14 @@ private slots:
 
     void aHoopThatIsTooSmallSaysWhy() {
         DemoWindow w;
-        planWith(w, "70 × 50");
+        w.planWith("70 × 50");
         QVERIFY(w.job().hoopings.empty());
         QVERIFY(w.judgement().contains("cannot take"));
     }
 
     void typedPointsGiveTheCorrection() {
         DemoWindow w;
-        planWith(w, "300 × 200");
+        w.planWith("300 × 200");
         w.key(Qt::Key_5, Qt::ControlModifier);
         auto* table = w.find<QTableWidget>("marks");
         QVERIFY(table->rowCount() >= 2);
@@ -212,7 +198,7 @@ private slots:
 
     void aScanFileIsReadAndLiesUnderTheDesign() {
         DemoWindow w;
-        planWith(w, "300 × 200");
+        w.planWith("300 × 200");
         w.session().setHooping(1);
         const auto photo = photograph(w.job(), w.session().library, {2, 77, 6, {}});
         test::writeFile(w.dir.filePath("scan.png"),
@@ -241,7 +227,7 @@ private slots:
 
     void theStandInPictureIsReadInTheSameWay() {
         DemoWindow w;
-        planWith(w, "300 × 200");
+        w.planWith("300 × 200");
         w.key(Qt::Key_P, Qt::ControlModifier);
         QVERIFY(w.judgement().contains("Sew it"));
         QVERIFY(w.job().members.contains("scans/hooping-01.png"));
@@ -249,7 +235,7 @@ private slots:
 
     void exportAndTemplateWriteFiles() {
         DemoWindow w;
-        planWith(w, "180 × 130");
+        w.planWith("180 × 130");
         w.key(Qt::Key_6, Qt::ControlModifier);
         QVERIFY(w.judgement().contains("stop is open"));
         QDir(w.dir.path()).mkdir("out");

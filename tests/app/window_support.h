@@ -16,6 +16,7 @@
 #include <QMessageBox>
 #include <QPushButton>
 #include <QSettings>
+#include <QTableWidget>
 #include <QTimer>
 
 namespace rapt::test {
@@ -88,6 +89,20 @@ struct DemoWindow {
         edit->selectAll();
         QTest::keyClicks(edit, text);
         QTest::keyClick(edit, Qt::Key_Return);
+    }
+
+    /// Plans the hoopings with the hoop of this size, through the Divide stage.
+    void planWith(const QString& size) {
+        key(Qt::Key_4, Qt::ControlModifier);
+        QTableWidget* table = nullptr;
+        for (auto* t : window.findChildren<QTableWidget*>())
+            if (t->accessibleName() == "Hoops compared") table = t;
+        QVERIFY(table);
+        QTRY_VERIFY(table->rowCount() > 5);
+        for (int i = 0; i < table->rowCount(); ++i)
+            if (table->item(i, 0)->text().startsWith(size)) table->selectRow(i);
+        QTest::mouseClick(find<QPushButton>("plan"), Qt::LeftButton);
+        settle();
     }
 
     QString judgement() {

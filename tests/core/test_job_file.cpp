@@ -295,6 +295,9 @@ private slots:
         QVERIFY(mirrorPieces({"a"}, {3, 0}).change(mirrorPieces({"a"}, {3, 0}).change(turned)) ==
                 turned);
         QCOMPARE(reorderPiece("b", 0).change(job).pieces[0].id, std::string("b"));
+        QCOMPARE(shiftPiece("b", -1).change(job).pieces[0].id, std::string("b"));
+        QCOMPARE(shiftPiece("a", -5).change(job).pieces[0].id, std::string("a"));
+        QCOMPARE(shiftPiece("a", 9).change(job).pieces[1].id, std::string("a"));
         const Job two = duplicatePieces({"a"}, {1, 1}).change(job);
         QCOMPARE(two.pieces[2].id, std::string("a 2"));
         QCOMPARE(deletePieces({"a", "b"}).change(two).pieces.size(), std::size_t{1});

@@ -13,7 +13,6 @@ namespace rapt::app {
 namespace {
 
 constexpr double gripPx = 9;
-constexpr double handleLiftPx = 26;
 constexpr double startDragPx = 3;
 
 } // namespace

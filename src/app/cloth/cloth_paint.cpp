@@ -14,7 +14,6 @@ namespace rapt::app {
 namespace {
 
 constexpr double handlePx = 4.5;
-constexpr double handleLiftPx = 26;
 
 /// A small label on paper ground, kept inside the view.
 void paintNote(QPainter& painter, QPointF at, const QStringList& lines, const QRect& inside,

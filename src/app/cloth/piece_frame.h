@@ -17,6 +17,9 @@ struct Handle {
 };
 const std::array<Handle, 9>& handles();
 
+/// How far the turning handle stands off the frame on the screen.
+inline constexpr double handleLiftPx = 26;
+
 /// Extents of the piece before its scale, from its stitches.
 std::optional<Box> unscaledBox(const Piece& piece);
 

@@ -227,15 +227,8 @@ void ThreadLine::dropAt(QPointF px) {
 }
 
 void ThreadLine::moveSelected(int by) {
-    if (session.selection().size() != 1) return;
-    const auto& pieces = session.job().pieces;
-    for (std::size_t i = 0; i < pieces.size(); ++i) {
-        if (pieces[i].id != session.selection()[0]) continue;
-        const int to = static_cast<int>(i) + by;
-        if (to >= 0 && to < static_cast<int>(pieces.size()))
-            session.document.apply(reorderPiece(pieces[i].id, static_cast<std::size_t>(to)));
-        return;
-    }
+    if (session.selection().size() == 1)
+        session.document.apply(shiftPiece(session.selection()[0], by));
 }
 
 void ThreadLine::keyPressEvent(QKeyEvent* event) {

@@ -91,15 +91,7 @@ void MainWindow::turnSelection(double degrees) {
 }
 
 void MainWindow::moveInOrder(int by) {
-    if (state.selection().size() != 1) return;
-    const auto& pieces = state.job().pieces;
-    for (std::size_t i = 0; i < pieces.size(); ++i) {
-        if (pieces[i].id != state.selection()[0]) continue;
-        const int to = static_cast<int>(i) + by;
-        if (to >= 0 && to < static_cast<int>(pieces.size()))
-            state.document.apply(reorderPiece(pieces[i].id, static_cast<std::size_t>(to)));
-        return;
-    }
+    if (state.selection().size() == 1) state.document.apply(shiftPiece(state.selection()[0], by));
 }
 
 void MainWindow::buildPieceMenu() {

@@ -94,6 +94,16 @@ Edit reorderPiece(const std::string& id, std::size_t place) {
             }};
 }
 
+Edit shiftPiece(const std::string& id, int by) {
+    return {"Change the sewing order", [id, by](Job job) {
+                const auto it = std::find_if(job.pieces.begin(), job.pieces.end(),
+                                             [&](const Piece& p) { return p.id == id; });
+                if (it == job.pieces.end()) return job;
+                const auto place = std::max<std::ptrdiff_t>(0, it - job.pieces.begin() + by);
+                return reorderPiece(id, static_cast<std::size_t>(place)).change(std::move(job));
+            }};
+}
+
 Edit addPiece(Piece piece) {
     return {"Add " + piece.name, [piece = std::move(piece)](Job job) {
                 job.pieces.push_back(piece);

@@ -26,6 +26,8 @@ Edit renamePiece(const std::string& id, const std::string& name);
 Edit deletePieces(std::vector<std::string> ids);
 /// Moves a piece in the sewing order; `place` is where it comes to stand, counted from 0.
 Edit reorderPiece(const std::string& id, std::size_t place);
+/// Moves a piece by so many places, earlier if negative; as far as there are any.
+Edit shiftPiece(const std::string& id, int by);
 /// Adds a piece last; its id is made unique.
 Edit addPiece(Piece piece);
 Edit duplicatePieces(std::vector<std::string> ids, Vec2 by);

@@ -1,6 +1,7 @@
 #include "app/cloth/cloth_view.h"
 
 #include "app/cloth/cloth_ground.h"
+#include "geometry/polygon.h"
 #include "thread/measures.h"
 
 #include <QtConcurrent>
@@ -11,13 +12,6 @@ namespace {
 constexpr double leastScale = 0.05, mostScale = 120; // pixels per mm
 constexpr double marginPx = 28;
 constexpr double placeScale = 6;
-
-double distanceToThread(Vec2 p, Vec2 a, Vec2 b) {
-    const Vec2 ab = b - a;
-    const double size = dot(ab, ab);
-    const double t = size == 0 ? 0 : std::clamp(dot(p - a, ab) / size, 0.0, 1.0);
-    return distance(p, a + ab * t);
-}
 
 } // namespace
 
@@ -138,7 +132,8 @@ std::string ClothView::pieceAt(QPointF px) const {
         const Stitch* needle = nullptr;
         for (std::size_t i = span->first; i < span->last; ++i) {
             const Stitch& s = job.list.stitches[i];
-            if (s.op == Op::stitch && needle && distanceToThread(at, needle->at(), s.at()) <= reach)
+            if (s.op == Op::stitch && needle &&
+                distanceToSegment(at, needle->at(), s.at()) <= reach)
                 return span->id;
             if (s.op == Op::stitch || s.op == Op::jump) needle = &s;
         }

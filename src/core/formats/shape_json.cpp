@@ -7,7 +7,15 @@ using nlohmann::json;
 namespace {
 
 constexpr const char* kindNames[] = {"run", "fill", "satin"};
+constexpr const char* underlayNames[] = {"none", "light", "full"};
 constexpr double farMm = 10'000;
+
+Underlay underlayFrom(const Fields& f) {
+    const std::string name = f.text("underlay", "none");
+    for (int k = 0; k < 3; ++k)
+        if (name == underlayNames[k]) return static_cast<Underlay>(k);
+    throw FieldError{f.path("underlay"), "must be none, light or full"};
+}
 
 StitchKind kindFrom(const Fields& f) {
     const std::string name = f.text("kind");
@@ -46,6 +54,8 @@ void checkLines(const ShapePart& part, const std::string& path) {
     if (part.kind == StitchKind::satin ? lines != 2 : lines == 0)
         throw FieldError{path, part.kind == StitchKind::satin ? "a satin has exactly two rails"
                                                               : "needs at least one line"};
+    if (part.paired && (lines != 2 || part.lines[0].size() != part.lines[1].size()))
+        throw FieldError{path, "paired rails need as many points as each other"};
 }
 
 ShapePart partFrom(const Fields& f) {
@@ -55,12 +65,17 @@ ShapePart partFrom(const Fields& f) {
     const json& lines = f.array("lines");
     for (std::size_t i = 0; i < lines.size(); ++i)
         part.lines.push_back(lineFrom(lines[i], fmt::format("{}[{}]", f.path("lines"), i)));
+    part.smooth = f.flag("smooth", false);
+    part.paired = f.flag("paired", false);
     checkLines(part, f.path("lines"));
+    part.underlay = underlayFrom(f);
+    part.pullMm = f.number("pull_mm", 0, -2, 4);
+    part.passes = f.integer("passes", 1, 1, 9);
     part.spacingMm = f.number("spacing_mm", part.spacingMm, 0.1, 20);
     part.stitchLengthMm = f.number("stitch_length_mm", part.stitchLengthMm, 0.3, maxStitchMm);
     part.angleDeg = f.number("angle_deg", 0, -1e6, 1e6);
-    part.extra =
-        f.unknown({"kind", "thread", "lines", "spacing_mm", "stitch_length_mm", "angle_deg"});
+    part.extra = f.unknown({"kind", "thread", "lines", "spacing_mm", "stitch_length_mm",
+                            "angle_deg", "underlay", "pull_mm", "passes", "smooth", "paired"});
     return part;
 }
 
@@ -80,6 +95,13 @@ json partJson(const ShapePart& part) {
            {"spacing_mm", part.spacingMm},
            {"stitch_length_mm", part.stitchLengthMm},
            {"angle_deg", part.angleDeg}};
+    // What stands at its default is left out.
+    if (part.underlay != Underlay::none)
+        j["underlay"] = underlayNames[static_cast<int>(part.underlay)];
+    if (part.pullMm != 0) j["pull_mm"] = part.pullMm;
+    if (part.passes != 1) j["passes"] = part.passes;
+    if (part.smooth) j["smooth"] = true;
+    if (part.paired) j["paired"] = true;
     restoreUnknown(j, part.extra);
     return j;
 }

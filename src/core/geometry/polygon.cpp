@@ -31,6 +31,17 @@ Contours fromClipper(const ClipperLib::Paths& paths) {
     return contours;
 }
 
+void collectComponents(const ClipperLib::PolyNode& node, std::vector<Contours>& parts) {
+    for (const ClipperLib::PolyNode* outer : node.Childs) {
+        ClipperLib::Paths paths{outer->Contour};
+        for (const ClipperLib::PolyNode* hole : outer->Childs) {
+            paths.push_back(hole->Contour);
+            collectComponents(*hole, parts);
+        }
+        parts.push_back(fromClipper(paths));
+    }
+}
+
 ClipperLib::Paths united(const Contours& contours) {
     ClipperLib::Paths paths = toClipper(contours);
     ClipperLib::SimplifyPolygons(paths, ClipperLib::pftEvenOdd);
@@ -99,6 +110,30 @@ Contours offsetContours(const Contours& contours, double mm) {
     ClipperLib::Paths result;
     offset.Execute(result, mm * clipperScale);
     return fromClipper(result);
+}
+
+std::vector<Contours> componentsOf(const Contours& contours) {
+    ClipperLib::Clipper clipper;
+    clipper.StrictlySimple(true);
+    clipper.AddPaths(toClipper(contours), ClipperLib::ptSubject, true);
+    ClipperLib::PolyTree tree;
+    clipper.Execute(ClipperLib::ctUnion, tree, ClipperLib::pftEvenOdd);
+    std::vector<Contours> parts;
+    collectComponents(tree, parts);
+    return parts;
+}
+
+Contours unitedNonZero(const Contours& contours) {
+    ClipperLib::Paths paths = toClipper(contours);
+    ClipperLib::SimplifyPolygons(paths, ClipperLib::pftNonZero);
+    return fromClipper(paths);
+}
+
+double distanceToSegment(Vec2 p, Vec2 a, Vec2 b) {
+    const Vec2 ab = b - a;
+    const double size = dot(ab, ab);
+    const double t = size == 0 ? 0 : std::clamp(dot(p - a, ab) / size, 0.0, 1.0);
+    return distance(p, a + ab * t);
 }
 
 Polyline convexHull(std::vector<Vec2> points) {

@@ -24,8 +24,18 @@ double areaOf(const Contours& contours);
 /// The contours moved outwards by `mm` (inwards if negative) with round corners, overlaps united.
 Contours offsetContours(const Contours& contours, double mm);
 
+/// The even-odd inside cut into connected parts, each an outer contour followed by its holes; self
+/// crossings are resolved.
+std::vector<Contours> componentsOf(const Contours& contours);
+
+/// The inside of non-zero winding as even-odd contours: overlaps become one.
+Contours unitedNonZero(const Contours& contours);
+
 /// Corners of the convex hull, in order. At most two points for points on a line.
 Polyline convexHull(std::vector<Vec2> points);
+
+/// Distance from a point to a straight line between two others.
+double distanceToSegment(Vec2 p, Vec2 a, Vec2 b);
 
 struct Circle {
     Vec2 centre;

@@ -1,196 +1,278 @@
-// A tatami fill: parallel rows over a shape with holes. The rows are cut into sections that can be
-// sewn to and fro without leaving the shape; between sections the thread travels inside the shape.
+// A tatami fill: parallel rows over a shape with holes, after its underlay. The rows are cut into
+// sections that can be sewn to and fro; the sections form a tree, and each is sewn after those that
+// hang on it, so that the thread only travels where stitches will cover it.
 
 #include "recipe/shape.h"
 
 #include "geometry/pose.h"
+#include "recipe/fill_rows.h"
+#include "recipe/flatten.h"
 
 #include <algorithm>
 #include <optional>
-#include <queue>
 
 namespace rapt {
 namespace {
 
-// Rows shorter than this hold no stitch worth making.
-constexpr double leastRowMm = 0.3;
 // A penetration this near to a row's end would only make a short stitch.
 constexpr double leastInnerMm = 1.0;
-constexpr double travelStitchMm = 2.5;
+// Underlay keeps this far inside, so that the cover hides it.
+constexpr double underlayInsetMm = 0.6;
+constexpr double underlaySpacingMm = 2.0;
+constexpr double underlayStitchMm = 2.5;
+// A shorter step from row to row cannot leave the shape by more than a hair.
+constexpr double longStepMm = 0.5;
+// Parts of one shape this near are sewn on without a cut, if nothing bare lies between.
+constexpr double nearMm = 3.0;
 
-/// One stretch of one row inside the shape, in the turned frame where rows are level.
-struct Interval {
-    double left = 0, right = 0;
-    int row = 0;
-    std::vector<int> above; ///< overlapping intervals of the row before
-    std::vector<int> below;
+/// How a section hangs on another: the row of its own, and the row of the other, that touch.
+struct Link {
     int section = -1;
+    int own = -1, other = -1;
 };
 
-/// All rows of a shape and how they touch.
-class Rows {
+/// One connected set of sections as a tree, in the order in which they are sewn.
+struct Node {
+    int section = -1;
+    Link parent; ///< `other` is the parent's row; section −1 at the root
+};
+
+class SectionTree {
 public:
-    Rows(const Contours& turned, double wantedSpacing) {
-        const Box box = boundsOf(turned);
-        spacing = wantedSpacing;
-        const int count = std::max(1, static_cast<int>(std::floor(box.height() / spacing)));
-        // What does not divide evenly is shared by the first and the last edge.
-        firstY = box.minY + (box.height() - (count - 1) * spacing) / 2;
-        // A hair off round coordinates, so that no row runs along a level edge.
-        firstY += 1e-7;
-        std::vector<std::vector<double>> crossings(static_cast<std::size_t>(count));
-        collectCrossings(turned, crossings);
-        for (int r = 0; r < count; ++r) addRow(r, crossings[static_cast<std::size_t>(r)]);
-        link();
+    SectionTree(const FillRows& r, const std::vector<Section>& s) : rows(r), sections(s) {
+        links.resize(sections.size());
+        for (std::size_t i = 0; i < sections.size(); ++i) {
+            for (const int up : rows[sections[i].first()].above)
+                links[i].push_back({rows[up].section, sections[i].first(), up});
+            for (const int down : rows[sections[i].last()].below)
+                links[i].push_back({rows[down].section, sections[i].last(), down});
+        }
+        parents.assign(sections.size(), Link{});
+        children.resize(sections.size());
+        seen.assign(sections.size(), false);
     }
 
-    double y(int row) const { return firstY + row * spacing; }
-    std::vector<Interval> intervals;
+    /// Hangs everything that can be reached from `root` on it, breadth first, and gives the order
+    /// of sewing: children before their parents.
+    std::vector<int> orderFrom(int root) {
+        std::vector<int> queue{root};
+        seen[at(root)] = true;
+        for (std::size_t k = 0; k < queue.size(); ++k)
+            for (const Link& link : links[at(queue[k])]) {
+                if (seen[at(link.section)]) continue;
+                seen[at(link.section)] = true;
+                parents[at(link.section)] = {queue[k], link.other, link.own};
+                children[at(queue[k])].push_back(link.section);
+                queue.push_back(link.section);
+            }
+        return postOrder(root);
+    }
+
+    bool isSeen(int section) const { return seen[at(section)]; }
+    const Link& parentOf(int section) const { return parents[at(section)]; }
+
+    /// Rows from the last one of `done` up to its parent and down to `target`, whose first row to
+    /// be sewn is `goal`.
+    std::vector<int> wayFrom(int done, int target, int goal) const {
+        std::vector<int> way{parentOf(done).own};
+        std::vector<int> chain; // from below the common parent down to the target
+        const int common = parentOf(done).section;
+        for (int s = target; s != common && s >= 0; s = parentOf(s).section) chain.push_back(s);
+        std::reverse(chain.begin(), chain.end());
+        int entry = parentOf(done).other;
+        int inside = common;
+        for (const int next : chain) {
+            appendRows(way, inside, entry, parentOf(next).other);
+            inside = next;
+            entry = parentOf(next).own;
+        }
+        appendRows(way, inside, entry, goal);
+        return way;
+    }
 
 private:
-    void collectCrossings(const Contours& turned, std::vector<std::vector<double>>& crossings) {
-        const int count = static_cast<int>(crossings.size());
-        for (const Polyline& c : turned)
-            for (std::size_t i = 0, j = c.size() - 1; i < c.size(); j = i++) {
-                const Vec2 a = c[j].y < c[i].y ? c[j] : c[i];
-                const Vec2 b = c[j].y < c[i].y ? c[i] : c[j];
-                if (a.y == b.y) continue;
-                const int from = std::max(0, static_cast<int>(std::ceil((a.y - firstY) / spacing)));
-                for (int r = from; r < count && y(r) < b.y; ++r)
-                    crossings[static_cast<std::size_t>(r)].push_back(
-                        a.x + (b.x - a.x) * (y(r) - a.y) / (b.y - a.y));
+    static std::size_t at(int i) { return static_cast<std::size_t>(i); }
+
+    std::vector<int> postOrder(int root) {
+        std::vector<int> order;
+        std::vector<std::pair<int, std::size_t>> stack{{root, 0}};
+        sortChildren(root);
+        while (!stack.empty()) {
+            auto& [section, next] = stack.back();
+            if (next < children[at(section)].size()) {
+                const int child = children[at(section)][next++];
+                sortChildren(child);
+                stack.emplace_back(child, 0);
+                continue;
             }
+            order.push_back(section);
+            stack.pop_back();
+        }
+        return order;
     }
 
-    void addRow(int row, std::vector<double>& xs) {
-        std::sort(xs.begin(), xs.end());
-        for (std::size_t k = 0; k + 1 < xs.size(); k += 2)
-            if (xs[k + 1] - xs[k] >= leastRowMm)
-                intervals.push_back({xs[k], xs[k + 1], row, {}, {}, -1});
+    /// A section is sewn from its far end towards its parent: what hangs on the far end comes last.
+    void sortChildren(int section) {
+        const int nearEnd = parentOf(section).own;
+        std::stable_partition(children[at(section)].begin(), children[at(section)].end(),
+                              [&](int child) { return parentOf(child).other == nearEnd; });
     }
 
-    void link() {
-        std::size_t start = 0; // first interval of the row before
-        for (std::size_t i = 0; i < intervals.size(); ++i) {
-            while (start < i && intervals[start].row < intervals[i].row - 1) ++start;
-            for (std::size_t k = start; k < i && intervals[k].row < intervals[i].row; ++k) {
-                if (intervals[k].row != intervals[i].row - 1) continue;
-                if (intervals[k].left >= intervals[i].right ||
-                    intervals[i].left >= intervals[k].right)
-                    continue;
-                intervals[i].above.push_back(static_cast<int>(k));
-                intervals[k].below.push_back(static_cast<int>(i));
-            }
+    /// The rows of one section from one of its ends to the other, both included.
+    void appendRows(std::vector<int>& way, int section, int from, int to) const {
+        const std::vector<int>& all = sections[at(section)].intervals;
+        if (from == to) {
+            way.push_back(from);
+        } else if (from == all.front()) {
+            way.insert(way.end(), all.begin(), all.end());
+        } else {
+            way.insert(way.end(), all.rbegin(), all.rend());
         }
     }
 
-    double firstY = 0;
-    double spacing = 0.4;
+    const FillRows& rows;
+    const std::vector<Section>& sections;
+    std::vector<std::vector<Link>> links;
+    std::vector<Link> parents;
+    std::vector<std::vector<int>> children;
+    std::vector<bool> seen;
 };
 
-using Section = std::vector<int>; ///< intervals from top to bottom, one a row
-
-std::vector<Section> sectionsOf(std::vector<Interval>& intervals) {
-    std::vector<Section> sections;
-    for (std::size_t i = 0; i < intervals.size(); ++i) {
-        if (intervals[i].section >= 0) continue;
-        Section section;
-        int at = static_cast<int>(i);
-        while (true) {
-            Interval& now = intervals[static_cast<std::size_t>(at)];
-            now.section = static_cast<int>(sections.size());
-            section.push_back(at);
-            if (now.below.size() != 1) break;
-            const int next = now.below[0];
-            const Interval& n = intervals[static_cast<std::size_t>(next)];
-            if (n.above.size() != 1 || n.section >= 0) break;
-            at = next;
-        }
-        sections.push_back(std::move(section));
-    }
-    return sections;
-}
-
-/// Stitches the sections of one shape, in the turned frame.
+/// Stitches one component in the turned frame, on top of what `out` already holds.
 class Filler {
 public:
-    Filler(Rows& r, double stitch) : rows(r), stitchLength(stitch) {}
+    Filler(FillRows& r, const Contours& s, double stitch, Polyline begun)
+        : rows(r), shape(s), stitchLength(stitch), out(std::move(begun)) {}
 
     std::vector<Polyline> run() {
-        const std::vector<Section> sections = sectionsOf(rows.intervals);
-        std::vector<bool> sewn(sections.size(), false);
-        for (std::size_t count = 0; count < sections.size(); ++count) {
-            const Choice next = nearestStart(sections, sewn);
-            travelTo(sections[next.section], next.fromTop, next.fromLeft);
-            sew(sections[next.section], next.fromTop, next.fromLeft);
-            sewn[next.section] = true;
+        const std::vector<Section> sections = sectionsOf(rows);
+        SectionTree tree(rows, sections);
+        for (int s = static_cast<int>(sections.size()) - 1; s >= 0; --s) {
+            if (tree.isSeen(s)) continue;
+            const std::vector<int> order = tree.orderFrom(s);
+            beginPart(sections, tree, order.front());
+            int done = -1;
+            for (const int section : order) {
+                sewSection(sections, tree, done, section);
+                done = section;
+            }
         }
-        if (out.size() > 1) stretches.push_back(out);
-        return stretches;
+        if (out.size() > 1) stretches.push_back(std::move(out));
+        return std::move(stretches);
     }
 
 private:
-    struct Choice {
-        std::size_t section = 0;
-        bool fromTop = true;
-        bool fromLeft = true;
-    };
-
-    const Interval& interval(int i) const { return rows.intervals[static_cast<std::size_t>(i)]; }
-    Vec2 endOf(int i, bool left) const {
-        return {left ? interval(i).left : interval(i).right, rows.y(interval(i).row)};
+    const Section& sectionAt(const std::vector<Section>& s, int i) const {
+        return s[static_cast<std::size_t>(i)];
     }
 
-    Choice nearestStart(const std::vector<Section>& sections, const std::vector<bool>& sewn) const {
-        Choice best;
-        double least = std::numeric_limits<double>::infinity();
-        for (std::size_t s = 0; s < sections.size(); ++s) {
-            if (sewn[s]) continue;
-            for (const bool top : {true, false})
-                for (const bool left : {true, false}) {
-                    const int i = top ? sections[s].front() : sections[s].back();
-                    const double d =
-                        out.empty() ? static_cast<double>(s) : distance(out.back(), endOf(i, left));
-                    if (d < least) {
-                        least = d;
-                        best = {s, top, left};
-                    }
-                }
+    /// A part that no row joins to the one before begins anew, unless it is near enough. The first
+    /// goes on from the underlay.
+    void beginPart(const std::vector<Section>& sections, const SectionTree& tree, int section) {
+        if (out.empty()) return;
+        const Section& s = sectionAt(sections, section);
+        const int row = startsAtTop(s, tree, section) ? s.first() : s.last();
+        const Vec2 goal = rows.endOf(row, startsLeft(s, tree, section, row));
+        if (!sewn && travelInside(rows, row, goal, out)) return;
+        if (distance(out.back(), goal) <= nearMm || staysInside(shape, out.back(), goal)) return;
+        if (out.size() > 1) stretches.push_back(std::move(out));
+        out.clear();
+    }
+
+    static bool staysInside(const Contours& shape, Vec2 a, Vec2 b) {
+        const int steps = std::clamp(static_cast<int>(distance(a, b) / 0.3), 4, 60);
+        const double tolerance = 0.1; // of a point that lies just on the edge
+        for (int k = 1; k < steps; ++k) {
+            const Vec2 p = lerp(a, b, static_cast<double>(k) / steps);
+            const Vec2 in{p.x, p.y + (b.y >= a.y ? -tolerance : tolerance)};
+            const Vec2 back{p.x, p.y + (b.y >= a.y ? tolerance : -tolerance)};
+            if (!contains(shape, p) && !contains(shape, in) && !contains(shape, back)) return false;
         }
-        return best;
+        return true;
     }
 
-    void sew(const Section& section, bool fromTop, bool fromLeft) {
-        const auto n = section.size();
-        bool left = fromLeft;
+    bool startsAtTop(const Section& s, const SectionTree& tree, int section) const {
+        const Link& up = tree.parentOf(section);
+        if (up.section >= 0) return up.own == s.last() && s.first() != s.last();
+        if (out.empty()) return true;
+        return std::abs(out.back().y - rows.endOf(s.first(), true).y) <=
+               std::abs(out.back().y - rows.endOf(s.last(), true).y);
+    }
+
+    void sewSection(const std::vector<Section>& sections, const SectionTree& tree, int done,
+                    int section) {
+        const Section& s = sectionAt(sections, section);
+        const bool top = startsAtTop(s, tree, section);
+        const int firstRow = top ? s.first() : s.last();
+        const bool left = startsLeft(s, tree, section, firstRow);
+        if (done >= 0)
+            appendTravel(rows, tree.wayFrom(done, section, firstRow), rows.endOf(firstRow, left),
+                         out);
+        sewn = true;
+        const std::size_t n = s.intervals.size();
+        lastRow = -1;
         for (std::size_t k = 0; k < n; ++k) {
-            const int i = section[fromTop ? k : n - 1 - k];
-            sewRow(i, left);
-            left = !left;
+            const int row = s.intervals[top ? k : n - 1 - k];
+            sewRow(row, (k % 2 == 0) == left);
+            lastRow = row;
         }
-        lastInterval = section[fromTop ? n - 1 : 0];
+    }
+
+    /// The side to start on: so that the last row ends where the parent touches it, if one side
+    /// does, else the nearer one.
+    bool startsLeft(const Section& s, const SectionTree& tree, int section, int firstRow) const {
+        const bool nearer = out.empty() || distance(out.back(), rows.endOf(firstRow, true)) <=
+                                               distance(out.back(), rows.endOf(firstRow, false));
+        const Link& up = tree.parentOf(section);
+        if (up.section < 0) return nearer;
+        const RowInterval& parentRow = rows[up.other];
+        const auto touches = [&](bool endsLeft) {
+            const double x = rows.endOf(up.own, endsLeft).x;
+            return x >= parentRow.left && x <= parentRow.right;
+        };
+        const bool changes = s.intervals.size() % 2 == 1; // ends on the other side
+        const bool leftGood = touches(changes ? false : true);
+        const bool rightGood = touches(changes ? true : false);
+        return leftGood == rightGood ? nearer : leftGood;
     }
 
     /// One row from the end `left` says to the other.
     void sewRow(int i, bool left) {
-        const Vec2 from = endOf(i, left);
-        const Vec2 to = endOf(i, !left);
-        // A step of one row spacing would be a short stitch: the row before ends there already.
-        if (out.empty() || distance(out.back(), from) >= shortStitchMm) step(from);
-        const int row = interval(i).row;
+        const Vec2 from = rows.endOf(i, left);
+        const Vec2 to = rows.endOf(i, !left);
+        enterRow(i, from);
+        const int row = rows[i].row;
         constexpr double stagger[] = {0.0, 0.5, 0.25, 0.75};
         const double phase = stagger[((row % 4) + 4) % 4] * stitchLength;
         const double low = std::min(from.x, to.x) + leastInnerMm;
         const double high = std::max(from.x, to.x) - leastInnerMm;
-        std::vector<double> inner;
-        for (double k = std::ceil((low - phase) / stitchLength);; ++k) {
-            const double x = phase + k * stitchLength;
-            if (x > high) break;
-            inner.push_back(x);
+        const double first = std::ceil((low - phase) / stitchLength);
+        const int count = static_cast<int>(std::floor((high - phase) / stitchLength) - first) + 1;
+        for (int k = 0; k < count; ++k) {
+            const double n = first + (left ? k : count - 1 - k);
+            step({phase + n * stitchLength, from.y});
         }
-        if (!left) std::reverse(inner.begin(), inner.end());
-        for (const double x : inner) step({x, from.y});
         step(to);
+    }
+
+    /// To the end of a row from the end of its neighbour. Where the straight step would leave the
+    /// shape (a notch, a ledge), the thread goes along both rows to where they touch.
+    void enterRow(int i, Vec2 from) {
+        // A step of one row spacing would be a short stitch: the row before ends there already.
+        if (!out.empty() && distance(out.back(), from) < shortStitchMm) return;
+        if (!out.empty() && lastRow >= 0 && distance(out.back(), from) > longStepMm &&
+            !staysInside(shape, out.back(), from)) {
+            const double low = std::max(rows[i].left, rows[lastRow].left);
+            const double high = std::min(rows[i].right, rows[lastRow].right);
+            if (low < high) {
+                const double x = std::clamp(out.back().x, low, high);
+                if (std::abs(x - out.back().x) >= shortStitchMm) step({x, out.back().y});
+                const double y = rows.y(rows[i].row);
+                const Vec2 over{std::clamp(from.x, low, high), y};
+                if (std::abs(over.x - from.x) >= shortStitchMm) step(over);
+            }
+        }
+        step(from);
     }
 
     /// A stitch, divided where it would be too long.
@@ -206,123 +288,13 @@ private:
         out.push_back(to);
     }
 
-    /// Brings the thread to a section's first row inside the shape; where no way leads there (an
-    /// island of its own), a new stretch begins.
-    void travelTo(const Section& section, bool fromTop, bool fromLeft) {
-        if (out.empty()) return;
-        const int target = fromTop ? section.front() : section.back();
-        const std::vector<int> way = wayBetween(lastInterval, target);
-        if (way.empty()) {
-            stretches.push_back(std::move(out));
-            out.clear();
-            return;
-        }
-        const Vec2 goal = endOf(target, fromLeft);
-        for (const Vec2& p : pulledTight(way, goal)) {
-            const Vec2 from = out.back();
-            const double size = distance(from, p);
-            if (size < 1e-6) continue;
-            const int parts = static_cast<int>(std::ceil(size / travelStitchMm));
-            for (int k = 1; k <= parts; ++k)
-                out.push_back(lerp(from, p, static_cast<double>(k) / parts));
-        }
-    }
-
-    /// Neighbouring intervals from one to another, by the fewest rows (breadth first).
-    std::vector<int> wayBetween(int from, int to) const {
-        std::vector<int> cameFrom(rows.intervals.size(), -2);
-        std::queue<int> open;
-        open.push(to);
-        cameFrom[static_cast<std::size_t>(to)] = -1;
-        while (!open.empty() && cameFrom[static_cast<std::size_t>(from)] == -2) {
-            const int at = open.front();
-            open.pop();
-            for (const auto* next : {&interval(at).above, &interval(at).below})
-                for (const int n : *next)
-                    if (cameFrom[static_cast<std::size_t>(n)] == -2) {
-                        cameFrom[static_cast<std::size_t>(n)] = at;
-                        open.push(n);
-                    }
-        }
-        std::vector<int> way;
-        if (cameFrom[static_cast<std::size_t>(from)] == -2) return way;
-        for (int at = from; at != -1; at = cameFrom[static_cast<std::size_t>(at)])
-            way.push_back(at);
-        return way;
-    }
-
-    struct Window {
-        double left, right;
-    };
-    /// What two neighbouring rows share.
-    Window between(int a, int b) const {
-        return {std::max(interval(a).left, interval(b).left),
-                std::min(interval(a).right, interval(b).right)};
-    }
-
-    /// Few straight lines through the corridor of rows. Where the way turns back (round the end of
-    /// a hole), it goes along the turning row from one window to the other.
-    std::vector<Vec2> pulledTight(const std::vector<int>& way, Vec2 goal) const {
-        std::vector<Vec2> bends;
-        Vec2 eye = out.back();
-        const auto down = [&](std::size_t k) {
-            return interval(way[k + 1]).row > interval(way[k]).row;
-        };
-        for (std::size_t start = 0; start + 1 < way.size();) {
-            std::size_t end = start + 1;
-            while (end + 1 < way.size() && down(end) == down(start)) ++end;
-            if (end + 1 == way.size()) {
-                goStraight(way, start, end, eye, goal, bends);
-                break;
-            }
-            const Window in = between(way[end - 1], way[end]);
-            const Window leave = between(way[end], way[end + 1]);
-            const double y = rows.y(interval(way[end]).row);
-            const double x = std::clamp((leave.left + leave.right) / 2, in.left, in.right);
-            goStraight(way, start, end, eye, {x, y}, bends);
-            eye = {std::clamp(x, leave.left, leave.right), y};
-            bends.push_back(eye);
-            start = end;
-        }
-        if (way.size() == 1) bends.push_back(goal);
-        return bends;
-    }
-
-    /// From `eye` to `goal` through rows that follow each other: a cone of sight is narrowed row by
-    /// row, and where it closes the way bends.
-    void goStraight(const std::vector<int>& way, std::size_t start, std::size_t end, Vec2 eye,
-                    Vec2 goal, std::vector<Vec2>& bends) const {
-        double low = -1e18, high = 1e18;
-        const auto slope = [&](double x, double y) { return (x - eye.x) / std::abs(y - eye.y); };
-        for (std::size_t k = start + 1; k <= end; ++k) {
-            const Window w = between(way[k - 1], way[k]);
-            const double y = rows.y(interval(way[k]).row);
-            const double left = std::max(low, slope(w.left, y));
-            const double right = std::min(high, slope(w.right, y));
-            if (left > right) {
-                // Closed: bend in the row before, as far as could be seen.
-                const double before = rows.y(interval(way[k - 1]).row);
-                const double wanted = w.left > eye.x ? high : low;
-                eye = {eye.x + wanted * std::abs(before - eye.y), before};
-                bends.push_back(eye);
-                low = slope(w.left, y);
-                high = slope(w.right, y);
-            } else {
-                low = left;
-                high = right;
-            }
-        }
-        const double drop = std::abs(goal.y - eye.y);
-        const double x = std::clamp(goal.x, eye.x + low * drop, eye.x + high * drop);
-        if (x != goal.x) bends.push_back({x, goal.y});
-        bends.push_back(goal);
-    }
-
-    Rows& rows;
+    FillRows& rows;
+    const Contours& shape;
     double stitchLength;
     Polyline out;
+    int lastRow = -1;  ///< the interval before, if it is in the same section
+    bool sewn = false; ///< a row of the cover lies already
     std::vector<Polyline> stretches;
-    int lastInterval = -1;
 };
 
 Contours turned(const std::vector<Polyline>& lines, double degrees) {
@@ -333,16 +305,71 @@ Contours turned(const std::vector<Polyline>& lines, double degrees) {
     return result;
 }
 
+/// Sews underlay lines one after the other; between them the thread goes inside the shape, where
+/// the rows of the cover will lie. A line that no such way leads to is left out.
+void sewUnder(const FillRows& rows, const std::vector<Polyline>& lines, Polyline& out) {
+    for (const Polyline& line : lines) {
+        if (line.size() < 2) continue;
+        if (!out.empty() && !travelInside(rows, rows.nearest(line[0]), line[0], out)) continue;
+        out.insert(out.end(), line.begin() + (out.empty() ? 0 : 1), line.end());
+    }
+}
+
+/// Runs along the inside of the edges and, for a full underlay, wide rows across the cover.
+Polyline underlayOf(const ShapePart& part, const Contours& shape, const FillRows& rows) {
+    Polyline out;
+    if (part.underlay == Underlay::none) return out;
+    const Contours inner = offsetContours(shape, -underlayInsetMm);
+    if (inner.empty()) return out;
+    ShapePart edge;
+    edge.kind = StitchKind::run;
+    edge.stitchLengthMm = underlayStitchMm;
+    for (Polyline loop : inner) {
+        loop.push_back(loop.front());
+        edge.lines.push_back(std::move(loop));
+    }
+    sewUnder(rows, stitchRun(edge), out);
+    if (part.underlay == Underlay::full) {
+        const Contours across = turned(inner, -90);
+        FillRows wide(across, underlaySpacingMm, 0);
+        sewUnder(rows, turned(Filler(wide, across, underlayStitchMm, {}).run(), 90), out);
+    }
+    return out;
+}
+
+/// One outline with its holes.
+std::vector<Polyline> fillComponent(const ShapePart& part, const Contours& shape) {
+    FillRows rows(shape, std::max(0.1, part.spacingMm), part.pullMm);
+    if (rows.intervals.empty()) return {};
+    Polyline begun = underlayOf(part, shape, rows);
+    const double stitch = std::clamp(part.stitchLengthMm, 1.0, maxStitchMm / 2);
+    return Filler(rows, shape, stitch, std::move(begun)).run();
+}
+
+/// Components in a short order, each from the one before to the nearest.
+std::vector<Contours> inShortOrder(std::vector<Contours> parts) {
+    Vec2 at;
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        const auto nearer = [&](const Contours& a, const Contours& b) {
+            return distance(boundsOf(a).centre(), at) < distance(boundsOf(b).centre(), at);
+        };
+        if (i > 0)
+            std::iter_swap(parts.begin() + static_cast<std::ptrdiff_t>(i),
+                           std::min_element(parts.begin() + static_cast<std::ptrdiff_t>(i),
+                                            parts.end(), nearer));
+        at = boundsOf(parts[i]).centre();
+    }
+    return parts;
+}
+
 } // namespace
 
 std::vector<Polyline> stitchFill(const ShapePart& part) {
-    Contours contours = part.lines;
-    std::erase_if(contours, [](const Polyline& c) { return c.size() < 3; });
-    if (contours.empty()) return {};
-    Rows rows(turned(contours, -part.angleDeg), std::max(0.1, part.spacingMm));
-    if (rows.intervals.empty()) return {};
-    Filler filler(rows, std::clamp(part.stitchLengthMm, 1.0, maxStitchMm / 2));
-    return turned(filler.run(), part.angleDeg);
+    std::vector<Polyline> stretches;
+    for (const Contours& component : inShortOrder(componentsOf(flattened(part).lines)))
+        for (Polyline& stretch : fillComponent(part, turned(component, -part.angleDeg)))
+            stretches.push_back(std::move(stretch));
+    return turned(stretches, part.angleDeg);
 }
 
 } // namespace rapt

@@ -3,6 +3,9 @@
 namespace rapt {
 namespace {
 
+// A part that begins this near to where the last one ended is sewn on without a cut.
+constexpr double joinUpToMm = 1.5;
+
 std::vector<Polyline> penetrationsOf(const ShapePart& part) {
     switch (part.kind) {
     case StitchKind::run:
@@ -35,11 +38,13 @@ double estimatedStitches(const Shape& shape) {
         for (const Polyline& line : part.lines) lines += lengthOf(line);
         const Box box = boundsOf(part.lines);
         const double across = std::hypot(box.width(), box.height());
-        if (part.kind == StitchKind::run) sum += lines / step;
+        if (part.kind == StitchKind::run) sum += lines / step * part.passes;
         // A satin's crossings are split where they are wide, at most over the whole box.
         if (part.kind == StitchKind::satin) sum += lines / spacing * (1 + across / snagStitchMm);
         if (part.kind == StitchKind::fill)
             sum += box.width() * box.height() / (spacing * step) + 2 * across / spacing;
+        if (part.underlay != Underlay::none)
+            sum += lines / 2 + (part.kind == StitchKind::fill ? box.width() * box.height() / 5 : 0);
     }
     return sum;
 }
@@ -54,13 +59,23 @@ Shape scaled(const Shape& shape, double scaleX, double scaleY) {
 
 StitchList stitchShape(const Shape& shape) {
     StitchList list;
+    auto& stitches = list.stitches;
     for (const ShapePart& part : shape.parts) {
         const std::uint8_t thread = threadIndexIn(list, part.thread);
         for (const Polyline& stretch : penetrationsOf(part)) {
             if (stretch.size() < 2) continue;
-            list.stitches.push_back(stitchAt(Op::jump, stretch.front(), thread));
-            for (const Vec2& p : stretch) list.stitches.push_back(stitchAt(Op::stitch, p, thread));
-            list.stitches.push_back(stitchAt(Op::trim, stretch.back(), thread));
+            const bool goesOn = !stitches.empty() && stitches.back().thread == thread &&
+                                distance(stitches.back().at(), stretch.front()) <= joinUpToMm;
+            if (goesOn)
+                stitches.pop_back(); // the trim
+            else
+                stitches.push_back(stitchAt(Op::jump, stretch.front(), thread));
+            for (std::size_t i = 0; i < stretch.size(); ++i) {
+                // The same hole twice holds nothing.
+                if (goesOn && i == 0 && distance(stitches.back().at(), stretch[0]) < 0.3) continue;
+                stitches.push_back(stitchAt(Op::stitch, stretch[i], thread));
+            }
+            stitches.push_back(stitchAt(Op::trim, stretch.back(), thread));
         }
     }
     return list;

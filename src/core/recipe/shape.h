@@ -16,6 +16,13 @@ enum class StitchKind {
     satin, ///< to and fro between the rails `lines[0]` and `lines[1]`
 };
 
+/// What is sewn below a fill or a satin, to hold the cloth and lift the cover.
+enum class Underlay {
+    none,
+    light, ///< fill: a run along the inside of the edges; satin: a run along the centre
+    full,  ///< fill: also wide rows across; satin: edge runs, and a zigzag in wide columns
+};
+
 /// One stretch of one kind in one thread.
 struct ShapePart {
     StitchKind kind = StitchKind::fill;
@@ -24,7 +31,12 @@ struct ShapePart {
     double spacingMm = 0.40;     ///< fill row spacing, satin pitch (contract §2); unused by runs
     double stitchLengthMm = 3.0; ///< of runs and of the stitches inside fill rows
     double angleDeg = 0;         ///< of fill rows, clockwise from +x
-    std::string extra;           ///< unknown keys of the file, kept
+    Underlay underlay = Underlay::none;
+    double pullMm = 0;   ///< added to the length of fill rows and the width of satins, half a side
+    int passes = 1;      ///< how often a run is sewn, to and fro
+    bool smooth = false; ///< the lines are points of a smooth curve (centripetal Catmull-Rom)
+    bool paired = false; ///< satin: point i of one rail faces point i of the other (the ladder)
+    std::string extra;   ///< unknown keys of the file, kept
 };
 
 /// What a shape piece holds: its parts are stitched in order.
@@ -41,8 +53,8 @@ Shape scaled(const Shape& shape, double scaleX, double scaleY);
 /// sizes that no machine and no memory would take.
 double estimatedStitches(const Shape& shape);
 
-/// Stitches a shape: threads numbered from 1 in order of first use, a jump before every part and a
-/// trim after it, no stitch over 12.1 mm.
+/// Stitches a shape: threads numbered from 1 in order of first use, no stitch over 12.1 mm. Parts
+/// of one thread that begin where the last one ended are sewn on; others get a trim and a jump.
 StitchList stitchShape(const Shape& shape);
 
 /// The penetrations of single parts, in order, starting and ending where the sewing does. A move

@@ -1,0 +1,101 @@
+#include "recipe/fill_rows.h"
+
+namespace rapt {
+namespace {
+
+// Rows shorter than this hold no stitch worth making.
+constexpr double leastRowMm = 0.5;
+
+} // namespace
+
+FillRows::FillRows(const Contours& turned, double spacingMm, double pullMm) : spacing(spacingMm) {
+    const Box box = boundsOf(turned);
+    const int count = std::max(1, static_cast<int>(std::floor(box.height() / spacing)));
+    // What does not divide evenly is shared by the first and the last edge. A hair off round
+    // coordinates, so that no row runs along a level edge.
+    firstY = box.minY + (box.height() - (count - 1) * spacing) / 2 + 1e-7;
+    std::vector<std::vector<double>> crossings(static_cast<std::size_t>(count));
+    collectCrossings(turned, crossings);
+    for (int r = 0; r < count; ++r) addRow(r, crossings[static_cast<std::size_t>(r)], pullMm / 2);
+    link();
+}
+
+void FillRows::collectCrossings(const Contours& turned,
+                                std::vector<std::vector<double>>& crossings) {
+    const int count = static_cast<int>(crossings.size());
+    for (const Polyline& c : turned)
+        for (std::size_t i = 0, j = c.size() - 1; i < c.size(); j = i++) {
+            const Vec2 a = c[j].y < c[i].y ? c[j] : c[i];
+            const Vec2 b = c[j].y < c[i].y ? c[i] : c[j];
+            if (a.y == b.y) continue;
+            const int from = std::max(0, static_cast<int>(std::ceil((a.y - firstY) / spacing)));
+            for (int r = from; r < count && y(r) < b.y; ++r)
+                crossings[static_cast<std::size_t>(r)].push_back(a.x + (b.x - a.x) * (y(r) - a.y) /
+                                                                           (b.y - a.y));
+        }
+}
+
+void FillRows::addRow(int row, std::vector<double>& xs, double reach) {
+    std::sort(xs.begin(), xs.end());
+    const std::size_t firstOfRow = intervals.size();
+    for (std::size_t k = 0; k + 1 < xs.size(); k += 2) {
+        if (xs[k + 1] - xs[k] < leastRowMm) continue;
+        const double left = xs[k] - reach;
+        const double right = xs[k + 1] + reach;
+        if (intervals.size() > firstOfRow && left < intervals.back().right)
+            intervals.back().right = std::max(intervals.back().right, right);
+        else if (right - left >= leastRowMm)
+            intervals.push_back({left, right, row, {}, {}, -1});
+    }
+}
+
+void FillRows::link() {
+    std::size_t start = 0; // first interval of the row before
+    for (std::size_t i = 0; i < intervals.size(); ++i) {
+        while (start < i && intervals[start].row < intervals[i].row - 1) ++start;
+        for (std::size_t k = start; k < i && intervals[k].row < intervals[i].row; ++k) {
+            if (intervals[k].left >= intervals[i].right || intervals[i].left >= intervals[k].right)
+                continue;
+            intervals[i].above.push_back(static_cast<int>(k));
+            intervals[k].below.push_back(static_cast<int>(i));
+        }
+    }
+}
+
+int FillRows::nearest(Vec2 p) const {
+    int best = -1;
+    double least = std::numeric_limits<double>::infinity();
+    for (std::size_t i = 0; i < intervals.size(); ++i) {
+        const RowInterval& r = intervals[i];
+        const double d = distance(p, {std::clamp(p.x, r.left, r.right), y(r.row)});
+        if (d < least) {
+            least = d;
+            best = static_cast<int>(i);
+        }
+    }
+    return best;
+}
+
+std::vector<Section> sectionsOf(FillRows& rows) {
+    std::vector<RowInterval>& intervals = rows.intervals;
+    std::vector<Section> sections;
+    for (std::size_t i = 0; i < intervals.size(); ++i) {
+        if (intervals[i].section >= 0) continue;
+        Section section;
+        int at = static_cast<int>(i);
+        while (true) {
+            RowInterval& now = intervals[static_cast<std::size_t>(at)];
+            now.section = static_cast<int>(sections.size());
+            section.intervals.push_back(at);
+            if (now.below.size() != 1) break;
+            const int next = now.below[0];
+            const RowInterval& n = intervals[static_cast<std::size_t>(next)];
+            if (n.above.size() != 1 || n.section >= 0) break;
+            at = next;
+        }
+        sections.push_back(std::move(section));
+    }
+    return sections;
+}
+
+} // namespace rapt

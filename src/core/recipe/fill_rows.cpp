@@ -5,15 +5,23 @@ namespace {
 
 // Rows shorter than this hold no stitch worth making.
 constexpr double leastRowMm = 0.5;
+constexpr double edgeInsetMm = 0.02;
+constexpr double mostAdjustment = 0.025; ///< of the spacing
 
 } // namespace
 
 FillRows::FillRows(const Contours& turned, double spacingMm, double pullMm) : spacing(spacingMm) {
     const Box box = boundsOf(turned);
-    const int count = std::max(1, static_cast<int>(std::floor(box.height() / spacing)));
-    // What does not divide evenly is shared by the first and the last edge. A hair off round
-    // coordinates, so that no row runs along a level edge.
-    firstY = box.minY + (box.height() - (count - 1) * spacing) / 2 + 1e-7;
+    // The first and the last row lie on the edge, so that the fill is as high as its outline: the
+    // spacing gives way by a hair.
+    const double usable = std::max(0.0, box.height() - 2 * edgeInsetMm);
+    double steps = std::round(usable / spacing);
+    if (steps > 0 && std::abs(usable / steps / spacing - 1) <= mostAdjustment)
+        spacing = usable / steps;
+    else
+        steps = std::floor(usable / spacing);
+    const int count = static_cast<int>(steps) + 1;
+    firstY = box.minY + (box.height() - steps * spacing) / 2;
     std::vector<std::vector<double>> crossings(static_cast<std::size_t>(count));
     collectCrossings(turned, crossings);
     for (int r = 0; r < count; ++r) addRow(r, crossings[static_cast<std::size_t>(r)], pullMm / 2);

@@ -1,6 +1,6 @@
 #include "standins/camera.h"
 
-#include "job/stitching.h"
+#include "job/expansion.h"
 #include "scan/tags.h"
 #include "standins/hoop_picture.h"
 
@@ -104,12 +104,15 @@ void expose(Image& picture, Dice& dice) {
 }
 
 Result<std::vector<StitchList>> sewnBefore(const Job& job, int hooping) {
+    StitchCache cache;
+    const std::vector<PlacedPiece> placed = placedPieces(job, cache);
     std::vector<StitchList> lists;
     for (int n = 1; n < hooping; ++n) {
-        std::vector<const Piece*> pieces;
-        for (const std::string& id : job.hoopings[static_cast<std::size_t>(n) - 1].pieces)
-            if (const Piece* p = job.piece(id)) pieces.push_back(p);
-        auto stitched = stitchPieces(pieces, Affine{});
+        const auto& ids = job.hoopings[static_cast<std::size_t>(n) - 1].pieces;
+        std::vector<const PlacedPiece*> pieces;
+        for (const PlacedPiece& p : placed)
+            if (std::find(ids.begin(), ids.end(), p.piece.id) != ids.end()) pieces.push_back(&p);
+        auto stitched = stitchPlaced(pieces, Affine{}, cache);
         if (!stitched) return stitched.error();
         lists.push_back(std::move(stitched->list));
     }

@@ -191,7 +191,7 @@ private slots:
                     for (std::size_t k = i + 1; k < threads.size() && !covered; ++k)
                         covered =
                             std::abs(cross(threads[k].second - threads[k].first, rowWay)) < 0.45 &&
-                            distanceToSegment(p, threads[k].first, threads[k].second) < 0.5;
+                            distanceToSegment(p, threads[k].first, threads[k].second) < 0.55;
                     if (!covered) {
                         ++bare;
                         first = first.isEmpty() ? QString("%1, %2").arg(p.x).arg(p.y) : first;

@@ -32,7 +32,7 @@ std::shared_ptr<const Derived> Derivation::derive(const Job& job, quint64 revisi
                                                   std::stop_token stop) {
     auto derived = std::make_shared<Derived>();
     derived->revision = revision;
-    cache.keepOnly(job);
+    cache.dropUnused();
     Result<CheckedJob> checked = checkJob(job, library, &cache, stop);
     if (!checked) {
         derived->problem = QString::fromStdString(checked.error().line());

@@ -1,6 +1,7 @@
 #include "check/check.h"
 
 #include "divide/hooping_lists.h"
+#include "job/expansion.h"
 #include "load/load_findings.h"
 
 #include <algorithm>
@@ -20,18 +21,40 @@ Finding finding(Severity severity, std::string kind, std::string text) {
 /// Leaves out pieces that cannot be stitched, with a finding for each.
 Result<StitchedJob> stitchWhatCan(const Job& job, StitchCache& cache,
                                   std::vector<Finding>& findings, std::stop_token stop) {
-    std::vector<const Piece*> pieces;
-    for (const Piece& p : job.pieces) {
-        const auto list = cache.stitch(p);
+    const std::vector<PlacedPiece> placed = placedPieces(job, cache);
+    std::vector<const PlacedPiece*> good;
+    for (const PlacedPiece& p : placed) {
+        const auto list = cache.stitch(p.piece);
         if (list) {
-            pieces.push_back(&p);
+            good.push_back(&p);
             continue;
         }
+        if (p.copy > 1 || p.outline) continue;
         findings.push_back(finding(Severity::stop, "not-stitched",
-                                   fmt::format("{}: {}", p.name, list.error().reason)));
-        findings.back().pieces = {p.id};
+                                   fmt::format("{}: {}", p.piece.name, list.error().reason)));
+        findings.back().pieces = {p.source};
     }
-    return stitchPieces(pieces, Affine{}, &cache, stop);
+    return stitchPlaced(good, Affine{}, cache, stop);
+}
+
+/// What is hidden is easily forgotten.
+void judgeHidden(const Job& job, std::vector<Finding>& findings) {
+    std::vector<std::string> ids;
+    std::string names;
+    for (const Piece& p : job.pieces)
+        if (p.hidden) {
+            ids.push_back(p.id);
+            names += (names.empty() ? "" : ", ") + p.name;
+        }
+    if (ids.empty()) return;
+    Finding f = finding(
+        Severity::note, "hidden",
+        fmt::format("{} hidden and will not be sewn: {}",
+                    ids.size() == 1 ? "One piece is" : fmt::format("{} pieces are", ids.size()),
+                    names));
+    f.pieces = ids;
+    f.remedy = Remedy{"Show them", "sewn again", setHidden(ids, false)};
+    findings.push_back(std::move(f));
 }
 
 void judgeCloth(const Job& job, const StitchedJob& stitched, std::vector<Finding>& findings) {
@@ -44,18 +67,24 @@ void judgeCloth(const Job& job, const StitchedJob& stitched, std::vector<Finding
         if (over <= 0.001) continue;
         const Piece* piece = job.piece(span.id);
         Finding f = finding(Severity::stop, "off-cloth",
-                            fmt::format("{} reaches {:.1f} mm over the edge of the cloth",
-                                        piece ? piece->name : span.id, over));
+                            fmt::format("{}{} reaches {:.1f} mm over the edge of the cloth",
+                                        piece ? piece->name : span.id,
+                                        span.outline    ? ", its outline,"
+                                        : span.copy > 1 ? fmt::format(", copy {},", span.copy)
+                                                        : "",
+                                        over));
         f.at = e.centre();
         f.value = over;
         f.limit = 0;
-        f.pieces = {span.id};
+        f.pieces = {span.source};
         const Vec2 by{std::max(0.0, cloth.minX - e.minX) - std::max(0.0, e.maxX - cloth.maxX),
                       std::max(0.0, cloth.minY - e.minY) - std::max(0.0, e.maxY - cloth.maxY)};
-        if (e.width() <= cloth.width() && e.height() <= cloth.height())
+        // Moving one copy would move them all.
+        if (!job.repeatOf(span.source) && e.width() <= cloth.width() &&
+            e.height() <= cloth.height())
             f.remedy =
                 Remedy{"Move it onto the cloth", fmt::format("{:+.1f}, {:+.1f} mm", by.x, by.y),
-                       movePieces({span.id}, by)};
+                       movePieces({span.source}, by)};
         findings.push_back(std::move(f));
     }
 }
@@ -92,6 +121,7 @@ Result<CheckedJob> checkJob(const Job& job, const Library& library, StitchCache*
     for (Finding& f : loadFindings(job, checked.stitched, checked.load, *fabric, {}, stop))
         checked.findings.push_back(std::move(f));
     judgeCloth(job, checked.stitched, checked.findings);
+    judgeHidden(job, checked.findings);
     judgeHoopings(job, library, stitches, checked.findings);
     std::stable_sort(checked.findings.begin(), checked.findings.end(),
                      [](const Finding& a, const Finding& b) { return a.severity < b.severity; });

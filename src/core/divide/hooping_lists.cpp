@@ -2,6 +2,7 @@
 
 #include "base/file_io.h"
 #include "formats/stitch_csv.h"
+#include "job/expansion.h"
 #include "thread/measures.h"
 
 #include <filesystem>
@@ -11,24 +12,30 @@
 namespace rapt {
 namespace {
 
+/// Everything that is sewn, by its id.
+using Placed = std::map<std::string, const PlacedPiece*>;
+
 /// Every piece in exactly one hooping, and every piece that a hooping names in the job.
-std::optional<Error> planMismatch(const Job& job) {
+std::optional<Error> planMismatch(const Job& job, const std::vector<PlacedPiece>& placed,
+                                  const Placed& byId, StitchCache& cache) {
     if (job.hoopings.empty()) return cannotDo("no hoopings are planned; divide the job first");
     std::map<std::string, int> uses;
     for (const Hooping& h : job.hoopings)
         for (const std::string& id : h.pieces) {
-            if (!job.piece(id))
+            if (!byId.contains(id))
                 return cannotDo(fmt::format("a hooping names piece '{}', which the job no longer "
                                             "has; divide again",
                                             id));
             if (++uses[id] > 1)
                 return cannotDo(fmt::format("piece '{}' is in two hoopings; divide again", id));
         }
-    for (const Piece& p : job.pieces)
-        if (!uses.contains(p.id)) {
-            const auto list = stitchPiece(p);
+    for (const PlacedPiece& p : placed)
+        if (!uses.contains(p.piece.id)) {
+            const auto list = cache.stitch(p.piece);
             if (list && extentsOf(**list).empty()) continue;
-            return cannotDo(fmt::format("{} is in no hooping; divide again", p.name), p.id);
+            return cannotDo(fmt::format("{} is in no hooping; divide again",
+                                        p.copy > 1 ? p.piece.id : p.piece.name),
+                            p.source);
         }
     return std::nullopt;
 }
@@ -57,14 +64,19 @@ bool isExportName(const std::string& name) {
 
 Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& library,
                                               StitchCache* cache) {
-    if (const auto error = planMismatch(job)) return *error;
+    StitchCache own;
+    StitchCache& stitches = cache ? *cache : own;
+    const std::vector<PlacedPiece> placed = placedPieces(job, stitches);
+    Placed byId;
+    for (const PlacedPiece& p : placed) byId[p.piece.id] = &p;
+    if (const auto error = planMismatch(job, placed, byId, stitches)) return *error;
     std::vector<HoopingList> lists;
     for (const Hooping& h : job.hoopings) {
         const Result<Hoop> hoop = library.hoop(h.hoop);
         if (!hoop) return hoop.error();
-        std::vector<const Piece*> pieces;
-        for (const std::string& id : h.pieces) pieces.push_back(job.piece(id));
-        auto stitched = stitchPieces(pieces, h.pose.affine().inverse(), cache);
+        std::vector<const PlacedPiece*> pieces;
+        for (const std::string& id : h.pieces) pieces.push_back(byId.at(id));
+        auto stitched = stitchPlaced(pieces, h.pose.affine().inverse(), stitches);
         if (!stitched) return stitched.error();
         if (const auto error = outsideField(*stitched, *hoop, lists.size() + 1)) return *error;
         HoopingList list;

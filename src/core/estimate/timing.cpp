@@ -23,7 +23,7 @@ TimeLine timeLineOf(const StitchList& list, const std::vector<PieceSpan>& spans,
     walkStitches(list.stitches, [&](std::size_t i, const Stitch* from) {
         const Stitch& s = list.stitches[i];
         while (span + 1 < spans.size() && i >= spans[span].last) ++span;
-        const std::string& piece = spans.empty() ? std::string() : spans[span].id;
+        const std::string& piece = spans.empty() ? std::string() : spans[span].source;
         for (; counted < i; ++counted) trims += list.stitches[counted].op == Op::trim;
         const bool changed = !line.runs.empty() && line.runs.back().thread != s.thread;
         now += static_cast<double>(trims) * machine.trimSeconds;

@@ -1,5 +1,6 @@
 #include "formats/job_json.h"
 
+#include "formats/copies_json.h"
 #include "formats/json_fields.h"
 #include "formats/shape_json.h"
 #include "formats/stitch_csv.h"
@@ -154,7 +155,12 @@ Piece pieceFrom(const Fields& f, const ArchiveMembers& members, Designs& designs
     if (keep != "spacing" && keep != "stitches")
         throw FieldError{f.path("keep"), "must be spacing or stitches"};
     p.keep = keep == "spacing" ? Keep::spacing : Keep::stitches;
-    p.extra = f.unknown({"id", "name", "design", "shape", "lettering", "pose", "keep"});
+    p.locked = f.flag("locked", false);
+    p.hidden = f.flag("hidden", false);
+    p.group = f.text("group", "");
+    if (f.has("outline")) p.outline = outlineFromJson(f.child("outline"));
+    p.extra = f.unknown({"id", "name", "design", "shape", "lettering", "pose", "keep", "locked",
+                         "hidden", "group", "outline"});
     return p;
 }
 
@@ -165,6 +171,10 @@ json pieceJson(const Piece& p) {
            {"name", p.name},
            {"pose", pose},
            {"keep", p.keep == Keep::spacing ? "spacing" : "stitches"}};
+    if (p.locked) j["locked"] = true;
+    if (p.hidden) j["hidden"] = true;
+    if (!p.group.empty()) j["group"] = p.group;
+    if (p.outline) j["outline"] = outlineToJson(*p.outline);
     if (const auto* design = std::get_if<DesignContent>(&p.content))
         j["design"] = design->member;
     else if (const auto* shape = std::get_if<ShapeContent>(&p.content))
@@ -252,6 +262,26 @@ void readPieces(const Fields& root, const ArchiveMembers& members, Job& job) {
         if (name != "job.json" && !designs.contains(name)) job.members[name] = bytes;
 }
 
+void readRepeats(const Fields& root, Job& job) {
+    const json& repeats = root.array("repeats");
+    for (std::size_t i = 0; i < repeats.size(); ++i) {
+        const std::string where = fmt::format("repeats[{}]", i);
+        Repeat repeat = repeatFromJson(Fields(repeats[i], where));
+        if (job.repeat(repeat.id))
+            throw FieldError{where + ".id", fmt::format("'{}' is used twice", repeat.id)};
+        for (const std::string& id : repeat.pieces) {
+            const Piece* piece = job.piece(id);
+            if (!piece || piece->id != id)
+                throw FieldError{where + ".pieces",
+                                 fmt::format("names '{}', which is no piece of the job", id)};
+            if (job.repeatOf(id))
+                throw FieldError{where + ".pieces",
+                                 fmt::format("'{}' is in another repeat already", id)};
+        }
+        job.repeats.push_back(std::move(repeat));
+    }
+}
+
 } // namespace
 
 Job jobFromJson(const json& root, const ArchiveMembers& members) {
@@ -268,6 +298,14 @@ Job jobFromJson(const json& root, const ArchiveMembers& members) {
     if (f.has("brief")) job.brief = briefFrom(f.child("brief"));
     if (f.has("cloth")) job.cloth = clothFrom(f.child("cloth"));
     readPieces(f, members, job);
+    readRepeats(f, job);
+    if (f.has("artwork")) {
+        job.artwork = artworkFromJson(f.child("artwork"));
+        if (!job.members.contains(job.artwork->member))
+            throw FieldError{
+                "artwork.member",
+                fmt::format("names '{}', which is not in the archive", job.artwork->member)};
+    }
     const json& hoopings = f.array("hoopings");
     for (std::size_t i = 0; i < hoopings.size(); ++i)
         job.hoopings.push_back(hoopingFrom(Fields(hoopings[i], fmt::format("hoopings[{}]", i))));
@@ -277,7 +315,7 @@ Job jobFromJson(const json& root, const ArchiveMembers& members) {
         job.registrations.push_back(
             registrationFrom(Fields(registrations[i], fmt::format("registrations[{}]", i))));
     job.extra = f.unknown({"rapt_job", "name", "brief", "cloth", "pieces", "hoopings",
-                           "predicted_join_rms_mm", "registrations"});
+                           "predicted_join_rms_mm", "registrations", "repeats", "artwork"});
     return job;
 }
 
@@ -289,6 +327,11 @@ json jobToJson(const Job& job) {
     json pieces = json::array();
     for (const Piece& p : job.pieces) pieces.push_back(pieceJson(p));
     j["pieces"] = std::move(pieces);
+    if (!job.repeats.empty()) {
+        j["repeats"] = json::array();
+        for (const Repeat& r : job.repeats) j["repeats"].push_back(repeatToJson(r));
+    }
+    if (job.artwork) j["artwork"] = artworkToJson(*job.artwork);
     if (!job.hoopings.empty()) {
         json hoopings = json::array();
         for (const Hooping& h : job.hoopings) hoopings.push_back(hoopingJson(h));

@@ -24,15 +24,6 @@ StitchKind kindFrom(const Fields& f) {
     throw FieldError{f.path("kind"), "must be run, fill or satin"};
 }
 
-Thread threadFrom(const Fields& f) {
-    Thread t;
-    if (!parseRgb(f.text("color"), t.color))
-        throw FieldError{f.path("color"), "must be a colour of the form #rrggbb"};
-    t.weight = f.number("weight", 40, 1, 1000);
-    t.name = f.text("name", "");
-    return t;
-}
-
 Polyline lineFrom(const json& value, const std::string& path) {
     if (!value.is_array()) throw FieldError{path, "must be a list of [x, y]"};
     Polyline line;
@@ -61,12 +52,13 @@ void checkLines(const ShapePart& part, const std::string& path) {
 ShapePart partFrom(const Fields& f) {
     ShapePart part;
     part.kind = kindFrom(f);
-    part.thread = threadFrom(f.child("thread"));
+    part.thread = threadFromJson(f.child("thread"));
     const json& lines = f.array("lines");
     for (std::size_t i = 0; i < lines.size(); ++i)
         part.lines.push_back(lineFrom(lines[i], fmt::format("{}[{}]", f.path("lines"), i)));
     part.smooth = f.flag("smooth", false);
     part.paired = f.flag("paired", false);
+    part.exact = f.flag("exact", false);
     checkLines(part, f.path("lines"));
     part.underlay = underlayFrom(f);
     part.pullMm = f.number("pull_mm", 0, -2, 4);
@@ -74,8 +66,9 @@ ShapePart partFrom(const Fields& f) {
     part.spacingMm = f.number("spacing_mm", part.spacingMm, 0.1, 20);
     part.stitchLengthMm = f.number("stitch_length_mm", part.stitchLengthMm, 0.3, maxStitchMm);
     part.angleDeg = f.number("angle_deg", 0, -1e6, 1e6);
-    part.extra = f.unknown({"kind", "thread", "lines", "spacing_mm", "stitch_length_mm",
-                            "angle_deg", "underlay", "pull_mm", "passes", "smooth", "paired"});
+    part.extra =
+        f.unknown({"kind", "thread", "lines", "spacing_mm", "stitch_length_mm", "angle_deg",
+                   "underlay", "pull_mm", "passes", "smooth", "paired", "exact"});
     return part;
 }
 
@@ -87,10 +80,7 @@ json partJson(const ShapePart& part) {
         lines.push_back(std::move(points));
     }
     json j{{"kind", kindNames[static_cast<int>(part.kind)]},
-           {"thread",
-            {{"color", formatRgb(part.thread.color)},
-             {"weight", part.thread.weight},
-             {"name", part.thread.name}}},
+           {"thread", threadToJson(part.thread)},
            {"lines", std::move(lines)},
            {"spacing_mm", part.spacingMm},
            {"stitch_length_mm", part.stitchLengthMm},
@@ -102,11 +92,25 @@ json partJson(const ShapePart& part) {
     if (part.passes != 1) j["passes"] = part.passes;
     if (part.smooth) j["smooth"] = true;
     if (part.paired) j["paired"] = true;
+    if (part.exact) j["exact"] = true;
     restoreUnknown(j, part.extra);
     return j;
 }
 
 } // namespace
+
+Thread threadFromJson(const Fields& f) {
+    Thread t;
+    if (!parseRgb(f.text("color"), t.color))
+        throw FieldError{f.path("color"), "must be a colour of the form #rrggbb"};
+    t.weight = f.number("weight", 40, 1, 1000);
+    t.name = f.text("name", "");
+    return t;
+}
+
+json threadToJson(const Thread& t) {
+    return {{"color", formatRgb(t.color)}, {"weight", t.weight}, {"name", t.name}};
+}
 
 Shape shapeFromJson(const Fields& f) {
     Shape shape;

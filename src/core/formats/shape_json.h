@@ -11,4 +11,8 @@ Shape shapeFromJson(const Fields& fields);
 
 nlohmann::json shapeToJson(const Shape& shape);
 
+/// A thread outside a stitch list has no index.
+Thread threadFromJson(const Fields& f);
+nlohmann::json threadToJson(const Thread& thread);
+
 } // namespace rapt

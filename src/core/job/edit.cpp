@@ -16,9 +16,16 @@ Edit eachPiece(const char* verb, std::vector<std::string> ids, Change change) {
     const std::string name = titled(verb, ids);
     return {name, [ids = std::move(ids), change](Job job) {
                 for (const std::string& id : ids)
-                    if (Piece* p = job.piece(id)) change(*p);
+                    if (Piece* p = job.piece(id); p && !p->locked) change(*p);
                 return job;
             }};
+}
+
+/// Repeats keep no pieces that are gone, and none stays without pieces.
+void dropMissing(Job& job) {
+    for (Repeat& r : job.repeats)
+        std::erase_if(r.pieces, [&](const std::string& id) { return !job.piece(id); });
+    std::erase_if(job.repeats, [](const Repeat& r) { return r.pieces.empty(); });
 }
 
 bool oneOf(const std::vector<std::string>& ids, const std::string& id) {
@@ -54,7 +61,7 @@ Edit mirrorPieces(std::vector<std::string> ids, Vec2 about) {
 
 Edit setPose(const std::string& id, const Pose& pose, const std::string& name) {
     return {name, [id, pose](Job job) {
-                if (Piece* p = job.piece(id)) p->pose = pose;
+                if (Piece* p = job.piece(id); p && !p->locked) p->pose = pose;
                 return job;
             }};
 }
@@ -62,6 +69,30 @@ Edit setPose(const std::string& id, const Pose& pose, const std::string& name) {
 Edit setKeep(const std::string& id, Keep keep) {
     return {keep == Keep::spacing ? "Respace" : "Keep the stitches", [id, keep](Job job) {
                 if (Piece* p = job.piece(id)) p->keep = keep;
+                return job;
+            }};
+}
+
+Edit setLocked(std::vector<std::string> ids, bool locked) {
+    return {titled(locked ? "Lock" : "Unlock", ids), [ids, locked](Job job) {
+                for (const std::string& id : ids)
+                    if (Piece* p = job.piece(id)) p->locked = locked;
+                return job;
+            }};
+}
+
+Edit setHidden(std::vector<std::string> ids, bool hidden) {
+    return {titled(hidden ? "Hide" : "Show", ids), [ids, hidden](Job job) {
+                for (const std::string& id : ids)
+                    if (Piece* p = job.piece(id)) p->hidden = hidden;
+                return job;
+            }};
+}
+
+Edit setGroup(std::vector<std::string> ids, const std::string& group) {
+    return {group.empty() ? "Ungroup" : "Group", [ids, group](Job job) {
+                for (const std::string& id : ids)
+                    if (Piece* p = job.piece(id)) p->group = group;
                 return job;
             }};
 }
@@ -76,7 +107,9 @@ Edit renamePiece(const std::string& id, const std::string& name) {
 Edit deletePieces(std::vector<std::string> ids) {
     const std::string name = titled("Delete", ids);
     return {name, [ids = std::move(ids)](Job job) {
-                std::erase_if(job.pieces, [&](const Piece& p) { return oneOf(ids, p.id); });
+                std::erase_if(job.pieces,
+                              [&](const Piece& p) { return !p.locked && oneOf(ids, p.id); });
+                dropMissing(job);
                 return job;
             }};
 }
@@ -129,14 +162,41 @@ Edit duplicatePieces(std::vector<std::string> ids, Vec2 by) {
             }};
 }
 
+Edit replaceContent(const std::string& id, decltype(Piece::content) content) {
+    return {"Replace", [id, content = std::move(content)](Job job) {
+                if (Piece* p = job.piece(id); p && !p->locked) p->content = content;
+                return job;
+            }};
+}
+
 Edit openSpacing(const std::string& id, double factor) {
-    return {"Open the spacing", [id, factor](Job job) {
-                Piece* p = job.piece(id);
-                auto* content = p ? std::get_if<ShapeContent>(&p->content) : nullptr;
-                if (!content) return job;
-                Shape shape = *content->shape;
-                for (ShapePart& part : shape.parts) part.spacingMm *= factor;
-                content->shape = std::make_shared<const Shape>(std::move(shape));
+    return changeParts("Open the spacing", {id},
+                       [factor](ShapePart& part) { part.spacingMm *= factor; });
+}
+
+Edit changeParts(const std::string& name, std::vector<std::string> ids,
+                 std::function<void(ShapePart&)> change) {
+    return {name, [ids = std::move(ids), change = std::move(change)](Job job) {
+                for (const std::string& id : ids) {
+                    Piece* p = job.piece(id);
+                    auto* content = p ? std::get_if<ShapeContent>(&p->content) : nullptr;
+                    if (!content || p->locked) continue;
+                    Shape shape = *content->shape;
+                    for (ShapePart& part : shape.parts) change(part);
+                    content->shape = std::make_shared<const Shape>(std::move(shape));
+                }
+                return job;
+            }};
+}
+
+Edit setArtwork(std::optional<Artwork> artwork, std::shared_ptr<const std::string> bytes) {
+    const char* name = !artwork ? "Take the picture away"
+                       : bytes  ? "Lay a picture under"
+                                : "Place the picture";
+    return {name, [artwork = std::move(artwork), bytes](Job job) {
+                if (bytes && artwork) job.members[artwork->member] = bytes;
+                if (!artwork && job.artwork) job.members.erase(job.artwork->member);
+                job.artwork = artwork;
                 return job;
             }};
 }
@@ -187,6 +247,13 @@ std::string unusedId(const Job& job, const std::string& base) {
     std::string id = stem;
     for (int n = 2; job.piece(id); ++n) id = fmt::format("{} {}", stem, n);
     return id;
+}
+
+Edit together(const std::string& name, std::vector<Edit> edits) {
+    return {name, [edits = std::move(edits)](Job job) {
+                for (const Edit& edit : edits) job = edit.change(std::move(job));
+                return job;
+            }};
 }
 
 } // namespace rapt

@@ -14,7 +14,8 @@ struct Edit {
     std::function<Job(Job)> change;
 };
 
-/// Edits of pieces do nothing for ids that the job does not have.
+/// Edits of pieces do nothing for ids that the job does not have; locked pieces stay where they
+/// are, as they are, until they are unlocked.
 Edit movePieces(std::vector<std::string> ids, Vec2 by);
 /// Turns each piece about `about` (cloth frame), clockwise as seen.
 Edit turnPieces(std::vector<std::string> ids, double degrees, Vec2 about);
@@ -22,6 +23,10 @@ Edit turnPieces(std::vector<std::string> ids, double degrees, Vec2 about);
 Edit mirrorPieces(std::vector<std::string> ids, Vec2 about);
 Edit setPose(const std::string& id, const Pose& pose, const std::string& name);
 Edit setKeep(const std::string& id, Keep keep);
+Edit setLocked(std::vector<std::string> ids, bool locked);
+Edit setHidden(std::vector<std::string> ids, bool hidden);
+/// Pieces of one group are selected together; an empty name takes them out of theirs.
+Edit setGroup(std::vector<std::string> ids, const std::string& group);
 Edit renamePiece(const std::string& id, const std::string& name);
 Edit deletePieces(std::vector<std::string> ids);
 /// Moves a piece in the sewing order; `place` is where it comes to stand, counted from 0.
@@ -31,8 +36,16 @@ Edit shiftPiece(const std::string& id, int by);
 /// Adds a piece last; its id is made unique.
 Edit addPiece(Piece piece);
 Edit duplicatePieces(std::vector<std::string> ids, Vec2 by);
+/// Another design or drawing in place of the piece's own; pose, order, copies and outline stay.
+Edit replaceContent(const std::string& id, decltype(Piece::content) content);
 /// Multiplies the row spacing and pitch of a shape piece.
 Edit openSpacing(const std::string& id, double factor);
+/// Changes every part of the shape pieces among these.
+Edit changeParts(const std::string& name, std::vector<std::string> ids,
+                 std::function<void(ShapePart&)> change);
+/// Lays a picture under the cloth, or changes how it lies; its bytes are kept under its member
+/// name.
+Edit setArtwork(std::optional<Artwork> artwork, std::shared_ptr<const std::string> bytes = {});
 Edit setBrief(const Brief& brief, const std::string& name);
 Edit setCloth(const Cloth& cloth, const std::string& name);
 Edit setJobName(const std::string& name);
@@ -42,5 +55,8 @@ Edit setRegistration(Registration registration, std::shared_ptr<const std::strin
 
 /// `base`, or `base 2`, `base 3`, … whichever no piece has as its id.
 std::string unusedId(const Job& job, const std::string& base);
+
+/// Several edits as one, in order.
+Edit together(const std::string& name, std::vector<Edit> edits);
 
 } // namespace rapt

@@ -1,15 +1,44 @@
 #include "job/job.h"
 
 namespace rapt {
+namespace {
 
-const Piece* Job::piece(const std::string& id) const {
+const Piece* exactly(const std::vector<Piece>& pieces, std::string_view id) {
     for (const Piece& p : pieces)
         if (p.id == id) return &p;
     return nullptr;
 }
 
+} // namespace
+
+const Piece* Job::piece(const std::string& id) const {
+    if (const Piece* p = exactly(pieces, id)) return p;
+    std::string_view base = id;
+    while (base.ends_with('#')) base.remove_suffix(1);
+    const std::size_t hash = base.rfind('#');
+    if (hash != std::string_view::npos &&
+        base.find_first_not_of("0123456789", hash + 1) == std::string_view::npos)
+        base = base.substr(0, hash);
+    if (const Piece* p = exactly(pieces, base)) return p;
+    constexpr std::string_view outline = ":outline";
+    if (base.ends_with(outline)) base.remove_suffix(outline.size());
+    return exactly(pieces, base);
+}
+
 Piece* Job::piece(const std::string& id) {
     return const_cast<Piece*>(static_cast<const Job*>(this)->piece(id));
+}
+
+const Repeat* Job::repeatOf(const std::string& pieceId) const {
+    for (const Repeat& r : repeats)
+        if (r.has(pieceId)) return &r;
+    return nullptr;
+}
+
+Repeat* Job::repeat(const std::string& repeatId) {
+    for (Repeat& r : repeats)
+        if (r.id == repeatId) return &r;
+    return nullptr;
 }
 
 const Registration* Job::registration(int hooping) const {

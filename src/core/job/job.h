@@ -3,6 +3,7 @@
 // shared and immutable); undo keeps earlier values. Frames as in contract §1.
 
 #include "geometry/pose.h"
+#include "job/copies.h"
 #include "recipe/shape.h"
 #include "thread/stitch_list.h"
 
@@ -73,9 +74,23 @@ struct Piece {
     std::variant<DesignContent, ShapeContent, OtherContent> content;
     Pose pose;
     Keep keep = Keep::spacing;
+    bool locked = false;            ///< edits of pieces leave it alone
+    bool hidden = false;            ///< neither shown nor sewn
+    std::string group;              ///< pieces of one group are selected together; may be empty
+    std::optional<Outline> outline; ///< sewn before the piece
     std::string extra;
     std::string poseExtra;
     friend bool operator==(const Piece&, const Piece&) = default;
+};
+
+/// A customer's artwork under the cloth, to draw over. It is never stitched.
+struct Artwork {
+    std::string member; ///< of the archive: a PNG or JPEG
+    Vec2 at;            ///< its middle, cloth frame
+    double widthMm = 100;
+    double opacity = 0.5;
+    std::string extra;
+    friend bool operator==(const Artwork&, const Artwork&) = default;
 };
 
 /// A named place on the cloth (cloth frame) that is marked, sewn or laid out as a card.
@@ -116,6 +131,8 @@ struct Job {
     Brief brief;
     Cloth cloth;
     std::vector<Piece> pieces; ///< in the order they are sewn
+    std::vector<Repeat> repeats;
+    std::optional<Artwork> artwork;
     std::vector<Hooping> hoopings;
     double predictedJoinRmsMm = 0; ///< of the hoopings above, by contract §2
     std::vector<Registration> registrations;
@@ -123,8 +140,13 @@ struct Job {
     std::map<std::string, std::shared_ptr<const std::string>> members;
     std::string extra;
 
+    /// The piece of that id, or the one that a copy or outline of that id comes from (`kite#2`,
+    /// `kite:outline`); null if there is none.
     const Piece* piece(const std::string& id) const;
     Piece* piece(const std::string& id);
+    /// The repeat that a piece is in, or null.
+    const Repeat* repeatOf(const std::string& pieceId) const;
+    Repeat* repeat(const std::string& repeatId);
     const Registration* registration(int hooping) const;
     friend bool operator==(const Job&, const Job&) = default;
 };

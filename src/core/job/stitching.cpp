@@ -1,5 +1,8 @@
 #include "job/stitching.h"
 
+#include "job/expansion.h"
+#include "job/outline.h"
+
 #include <bitset>
 #include <fmt/format.h>
 
@@ -10,6 +13,7 @@ namespace {
 constexpr double reachMm = 20'000;
 /// No single piece needs more; it would sew for days.
 constexpr double maxPieceStitches = 4e6;
+constexpr std::size_t maxJobStitches = 40'000'000;
 
 Result<StitchList> scaledList(const StitchList& list, double sx, double sy) {
     StitchList result = list;
@@ -30,10 +34,10 @@ Box boundsOfShape(const Shape& shape) {
     return box;
 }
 
-/// Everything of a piece that its stitches in the piece frame depend on.
-bool sameStitching(const Piece& a, const Piece& b) {
-    return a.content == b.content && a.keep == b.keep && a.pose.scaleX == b.pose.scaleX &&
-           a.pose.scaleY == b.pose.scaleY;
+const void* addressOf(const Piece& piece) {
+    if (const auto* design = std::get_if<DesignContent>(&piece.content)) return design->list.get();
+    if (const auto* shape = std::get_if<ShapeContent>(&piece.content)) return shape->shape.get();
+    return &piece;
 }
 
 /// Adds pieces one after the other to a joined list.
@@ -41,7 +45,12 @@ class Joiner {
 public:
     explicit Joiner(const Affine& f) : frame(f) {}
 
-    Status add(const Piece& piece, const StitchList& list) {
+    Status add(const PlacedPiece& from, const StitchList& list) {
+        const Piece& piece = from.piece;
+        if (joined.list.stitches.size() + list.stitches.size() > maxJobStitches)
+            return cannotDo(fmt::format("the job has more than {} million stitches with its copies",
+                                        maxJobStitches / 1'000'000),
+                            piece.id);
         Pose placed = piece.pose;
         placed.scaleX = placed.scaleY = 1;
         const Affine map = placed.affine().then(frame);
@@ -52,7 +61,9 @@ public:
                 return cannotDo("the job has more than 255 different threads; join some of them",
                                 piece.id);
         }
-        PieceSpan span{piece.id, joined.list.stitches.size(), 0, {}};
+        PieceSpan span{
+            piece.id,      joined.list.stitches.size(), 0, {}, from.source, from.copy, from.outline,
+            from.fromFirst};
         bool started = false;
         Vec2 needle = last;
         for (const Stitch& s : list.stitches) {
@@ -138,34 +149,66 @@ Result<std::shared_ptr<const StitchList>> stitchPiece(const Piece& piece) {
 }
 
 Result<std::shared_ptr<const StitchList>> StitchCache::stitch(const Piece& piece) {
-    const auto it = entries.find(piece.id);
-    if (it != entries.end() && sameStitching(it->second.piece, piece)) return it->second.list;
+    if (std::holds_alternative<OtherContent>(piece.content)) return stitchPiece(piece);
+    const Key key{addressOf(piece), piece.keep, piece.pose.scaleX, piece.pose.scaleY};
+    const auto it = entries.find(key);
+    if (it != entries.end()) {
+        it->second.used = true;
+        return it->second.list;
+    }
     auto list = stitchPiece(piece);
-    if (list) entries[piece.id] = {piece, *list};
+    if (list) entries[key] = {piece.content, *list, true};
     return list;
 }
 
-void StitchCache::keepOnly(const Job& job) {
-    std::erase_if(entries, [&](const auto& entry) { return !job.piece(entry.first); });
+std::shared_ptr<const Shape> StitchCache::outline(const Outline& outline,
+                                                  const std::shared_ptr<const StitchList>& around) {
+    for (OutlineEntry& e : outlines)
+        if (e.around == around && e.outline == outline) {
+            e.used = true;
+            return e.shape;
+        }
+    auto shape = std::make_shared<const Shape>(outlineShape(outline, *around));
+    outlines.push_back({outline, around, shape, true});
+    return shape;
 }
 
-Result<StitchedJob> stitchPieces(const std::vector<const Piece*>& pieces, const Affine& frame,
-                                 StitchCache* cache, std::stop_token stop) {
+void StitchCache::dropUnused() {
+    std::erase_if(entries, [](const auto& entry) { return !entry.second.used; });
+    std::erase_if(outlines, [](const OutlineEntry& e) { return !e.used; });
+    for (auto& [key, entry] : entries) entry.used = false;
+    for (OutlineEntry& e : outlines) e.used = false;
+}
+
+Result<StitchedJob> stitchPlaced(const std::vector<const PlacedPiece*>& pieces, const Affine& frame,
+                                 StitchCache& cache, std::stop_token stop) {
     Joiner joiner(frame);
-    for (const Piece* piece : pieces) {
+    for (const PlacedPiece* placed : pieces) {
         if (stop.stop_requested()) return cannotDo("cancelled");
-        const auto list = cache ? cache->stitch(*piece) : stitchPiece(*piece);
-        if (!list) return list.error();
-        const Status added = joiner.add(*piece, **list);
+        const auto list = cache.stitch(placed->piece);
+        if (!list) return Error{list.error().fault, "", placed->source, list.error().reason};
+        const Status added = joiner.add(*placed, **list);
         if (!added) return added.error();
     }
     return joiner.take();
 }
 
+Result<StitchedJob> stitchPieces(const std::vector<const Piece*>& pieces, const Affine& frame) {
+    std::vector<PlacedPiece> placed;
+    for (const Piece* piece : pieces) placed.push_back({*piece, piece->id, 1, false, {}});
+    std::vector<const PlacedPiece*> all;
+    for (const PlacedPiece& p : placed) all.push_back(&p);
+    StitchCache cache;
+    return stitchPlaced(all, frame, cache);
+}
+
 Result<StitchedJob> stitchJob(const Job& job, StitchCache* cache, std::stop_token stop) {
-    std::vector<const Piece*> pieces;
-    for (const Piece& p : job.pieces) pieces.push_back(&p);
-    auto stitched = stitchPieces(pieces, Affine{}, cache, stop);
+    StitchCache own;
+    StitchCache& stitches = cache ? *cache : own;
+    const std::vector<PlacedPiece> placed = placedPieces(job, stitches);
+    std::vector<const PlacedPiece*> all;
+    for (const PlacedPiece& p : placed) all.push_back(&p);
+    auto stitched = stitchPlaced(all, Affine{}, stitches, stop);
     if (stitched) stitched->list.name = job.name;
     return stitched;
 }

@@ -42,7 +42,15 @@ std::vector<Contribution> contributionsAt(const StitchedJob& job, Vec2 at) {
                 area += lengthInside(window, needle->at(), s.at()) * widths[s.thread];
             if (s.op == Op::stitch || s.op == Op::jump) needle = &s;
         }
-        if (area > 0) result.push_back({span.id, area / (windowMm * windowMm)});
+        if (area <= 0) continue;
+        // Copies and outlines count for the piece that they come from.
+        const auto same = std::find_if(result.begin(), result.end(), [&](const Contribution& c) {
+            return c.piece == span.source;
+        });
+        if (same == result.end())
+            result.push_back({span.source, area / (windowMm * windowMm)});
+        else
+            same->layers += area / (windowMm * windowMm);
     }
     std::sort(result.begin(), result.end(),
               [](const Contribution& a, const Contribution& b) { return a.layers > b.layers; });

@@ -5,7 +5,7 @@ namespace {
 
 // Rows shorter than this hold no stitch worth making.
 constexpr double leastRowMm = 0.5;
-constexpr double edgeInsetMm = 0.02;
+constexpr double hairMm = 1e-6;
 constexpr double mostAdjustment = 0.025; ///< of the spacing
 
 } // namespace
@@ -14,7 +14,7 @@ FillRows::FillRows(const Contours& turned, double spacingMm, double pullMm) : sp
     const Box box = boundsOf(turned);
     // The first and the last row lie on the edge, so that the fill is as high as its outline: the
     // spacing gives way by a hair.
-    const double usable = std::max(0.0, box.height() - 2 * edgeInsetMm);
+    const double usable = box.height();
     double steps = std::round(usable / spacing);
     if (steps > 0 && std::abs(usable / steps / spacing - 1) <= mostAdjustment)
         spacing = usable / steps;
@@ -31,15 +31,20 @@ FillRows::FillRows(const Contours& turned, double spacingMm, double pullMm) : sp
 void FillRows::collectCrossings(const Contours& turned,
                                 std::vector<std::vector<double>>& crossings) {
     const int count = static_cast<int>(crossings.size());
+    // Rows on the very edge are measured a hair inside.
+    const auto level = [&](int r) {
+        return y(r) + (r == 0 ? hairMm : 0) - (r == count - 1 ? hairMm : 0);
+    };
     for (const Polyline& c : turned)
         for (std::size_t i = 0, j = c.size() - 1; i < c.size(); j = i++) {
             const Vec2 a = c[j].y < c[i].y ? c[j] : c[i];
             const Vec2 b = c[j].y < c[i].y ? c[i] : c[j];
             if (a.y == b.y) continue;
             const int from = std::max(0, static_cast<int>(std::ceil((a.y - firstY) / spacing)));
-            for (int r = from; r < count && y(r) < b.y; ++r)
-                crossings[static_cast<std::size_t>(r)].push_back(a.x + (b.x - a.x) * (y(r) - a.y) /
-                                                                           (b.y - a.y));
+            for (int r = std::max(0, from - 1); r < count && level(r) < b.y; ++r)
+                if (level(r) >= a.y)
+                    crossings[static_cast<std::size_t>(r)].push_back(
+                        a.x + (b.x - a.x) * (level(r) - a.y) / (b.y - a.y));
         }
 }
 

@@ -89,23 +89,35 @@ void appendStretch(Polyline& out, const Polyline& stretch, double stitchLength) 
     out.insert(out.end(), points.begin() + (out.empty() ? 0 : 1), points.end());
 }
 
+std::vector<Polyline> cutAtCorners(const Polyline& line) {
+    std::vector<Polyline> stretches;
+    Polyline stretch;
+    for (std::size_t i = 0; i < line.size(); ++i) {
+        stretch.push_back(line[i]);
+        const bool last = i + 1 == line.size();
+        if (last || (i > 0 && isCorner(line[i - 1], line[i], line[i + 1]))) {
+            stretches.push_back(std::move(stretch));
+            stretch = {line[i]};
+        }
+    }
+    return stretches;
+}
+
 } // namespace
+
+Polyline runThrough(const std::vector<Polyline>& lines, double stitchLengthMm) {
+    Polyline out;
+    for (const Polyline& line : lines)
+        if (line.size() > 1) appendStretch(out, line, stitchLengthMm);
+    return out;
+}
 
 std::vector<Polyline> stitchRun(const ShapePart& given) {
     const ShapePart part = flattened(given);
     std::vector<Polyline> result;
     const double stitchLength = std::clamp(part.stitchLengthMm, 0.3, maxStitchMm);
     for (const Polyline& line : part.lines) {
-        Polyline once;
-        Polyline stretch;
-        for (std::size_t i = 0; i < line.size(); ++i) {
-            stretch.push_back(line[i]);
-            const bool last = i + 1 == line.size();
-            if (last || (i > 0 && isCorner(line[i - 1], line[i], line[i + 1]))) {
-                appendStretch(once, stretch, stitchLength);
-                stretch = {line[i]};
-            }
-        }
+        Polyline once = part.exact ? line : runThrough(cutAtCorners(line), stitchLength);
         if (once.size() < 2) continue;
         Polyline out = once;
         for (int pass = 1; pass < part.passes; ++pass) {

@@ -35,6 +35,7 @@ struct ShapePart {
     double pullMm = 0;   ///< added to the length of fill rows and the width of satins, half a side
     int passes = 1;      ///< how often a run is sewn, to and fro
     bool smooth = false; ///< the lines are points of a smooth curve (centripetal Catmull-Rom)
+    bool exact = false;  ///< the points of a run are its needle points
     bool paired = false; ///< satin: point i of one rail faces point i of the other (the ladder)
     std::string extra;   ///< unknown keys of the file, kept
 };
@@ -60,6 +61,8 @@ StitchList stitchShape(const Shape& shape);
 /// The penetrations of single parts, in order, starting and ending where the sewing does. A move
 /// that must not lay thread (between islands of a fill) starts a new polyline.
 std::vector<Polyline> stitchRun(const ShapePart& part);
+/// A run along lines that follow each other; each begins and ends with a needle point.
+Polyline runThrough(const std::vector<Polyline>& lines, double stitchLengthMm);
 std::vector<Polyline> stitchFill(const ShapePart& part);
 std::vector<Polyline> stitchSatin(const ShapePart& part);
 

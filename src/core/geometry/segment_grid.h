@@ -1,0 +1,44 @@
+#pragma once
+// Many line segments, and how far a place is from the nearest of them. Millimetres.
+
+#include "geometry/vec2.h"
+
+#include <cstdint>
+#include <optional>
+#include <vector>
+
+namespace rapt {
+
+struct Segment {
+    Vec2 a, b;
+};
+
+/// Segments sorted into square cells. Immutable after it is made; any thread may ask.
+class SegmentGrid {
+public:
+    explicit SegmentGrid(std::vector<Segment> segments);
+
+    bool empty() const { return all.empty(); }
+    const Box& bounds() const { return box; }
+
+    struct Nearest {
+        double distance = 0;
+        Vec2 at; ///< the nearest point on a segment
+    };
+    /// The nearest point of all segments within `atMost`; nothing if all are farther.
+    std::optional<Nearest> nearest(Vec2 p, double atMost) const;
+
+private:
+    int column(double x) const;
+    int row(double y) const;
+    void searchCell(int i, int j, Vec2 p, Nearest& best) const;
+
+    std::vector<Segment> all;
+    Box box;
+    double cell = 2;
+    int columns = 0, rows = 0;
+    std::vector<std::uint32_t> starts;  ///< first entry of a cell; one more at the end
+    std::vector<std::uint32_t> entries; ///< indices into `all`
+};
+
+} // namespace rapt

@@ -1,0 +1,39 @@
+#pragma once
+// From the pieces that a person edits to everything that is sewn: linked copies, outlines before
+// their pieces, and without what is hidden.
+
+#include "job/stitching.h"
+
+namespace rapt {
+
+/// One thing that is sewn, ready to be stitched and placed.
+struct PlacedPiece {
+    Piece piece;        ///< its id is unique: `kite`, `kite#2`, `kite:outline`, `kite:outline#2`
+    std::string source; ///< id of the piece in the job that it comes from
+    int copy = 1;       ///< counted from 1
+    bool outline = false;
+    Affine fromFirst; ///< from the place of copy 1 in the cloth frame to this copy's
+};
+
+/// Everything in sewing order. A piece is followed by its copies; the outlines of all copies come
+/// before the first piece of their repeat, as one run of one thread. Hidden pieces are left out.
+/// A piece that cannot be stitched counts as having no size.
+std::vector<PlacedPiece> placedPieces(const Job& job, StitchCache& cache);
+
+/// Box of the penetrations of the originals of a repeat, cloth frame.
+Box boxOfOriginals(const Job& job, const Repeat& repeat, StitchCache& cache);
+
+/// Columns and rows of a grid that fit between the edges of a field of this size, margin left.
+struct GridSize {
+    int columns = 1, rows = 1;
+};
+GridSize gridThatFits(const Repeat& repeat, const Box& original, double fieldWidthMm,
+                      double fieldHeightMm, double marginMm);
+
+/// The isometry that takes copy 1 of a repeat to another one (without its exception).
+Affine copyMap(const Repeat& repeat, int copy, const Box& original);
+
+/// A pose after an isometry of the cloth frame.
+Pose posedBy(const Pose& pose, const Affine& isometry);
+
+} // namespace rapt

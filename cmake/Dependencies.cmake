@@ -8,6 +8,8 @@ pkg_check_modules(Clipper REQUIRED IMPORTED_TARGET polyclipping)
 pkg_check_modules(Zip REQUIRED IMPORTED_TARGET libzip)
 pkg_check_modules(Cairo REQUIRED IMPORTED_TARGET cairo cairo-ft freetype2)
 pkg_check_modules(Images REQUIRED IMPORTED_TARGET libpng libjpeg)
+pkg_check_modules(Pugi REQUIRED IMPORTED_TARGET pugixml)
+pkg_check_modules(Geom REQUIRED IMPORTED_TARGET 2geom)
 pkg_check_modules(AprilTag REQUIRED IMPORTED_TARGET apriltag)
 
 # Debian's split OpenCV packages bring no CMake file, so the modules are named by hand.

@@ -10,6 +10,7 @@ int main(int argc, char** argv) {
         rapt::cli::addJobVerbs(run);
         rapt::cli::addHoopingVerbs(run);
         rapt::cli::addScanVerbs(run);
+        rapt::cli::addImportVerbs(run);
         return run.main(argc, argv);
     } catch (const std::bad_alloc&) {
         std::fputs("rapt: there is not enough memory for this input\n", stderr);

@@ -55,5 +55,6 @@ void addDesignVerbs(Run& run);  ///< info, load, resize
 void addJobVerbs(Run& run);     ///< stitch, check, template, demo
 void addHoopingVerbs(Run& run); ///< divide, export, fit
 void addScanVerbs(Run& run);    ///< photograph, locate
+void addImportVerbs(Run& run);  ///< import
 
 } // namespace rapt::cli

@@ -1,0 +1,126 @@
+// import: drawings into jobs and stitches.
+
+#include "cli/output.h"
+#include "cli/run.h"
+
+#include "base/file_io.h"
+#include "formats/job_file.h"
+#include "formats/stitch_csv.h"
+#include "job/stitching.h"
+#include "svg/to_shapes.h"
+
+#include <filesystem>
+#include <fmt/format.h>
+#include <memory>
+
+namespace rapt::cli {
+namespace {
+
+constexpr std::size_t maxSvgBytes = 64'000'000;
+
+struct ImportArguments {
+    std::string path;
+    std::optional<double> spacing, length, angle;
+    double pull = 0;
+    std::string underlay = "none";
+    std::string out;
+};
+
+Result<ImportOptions> optionsOf(const ImportArguments& a) {
+    ImportOptions options;
+    const auto within = [](double v, double low, double high) { return v >= low && v <= high; };
+    if (a.spacing && !within(*a.spacing, 0.1, 20))
+        return cannotDo("a spacing from 0.1 to 20 mm can be sewn", "--spacing");
+    if (a.length && !within(*a.length, 0.5, maxStitchMm))
+        return cannotDo(fmt::format("a stitch length from 0.5 to {} mm can be sewn", maxStitchMm),
+                        "--length");
+    if (a.angle && !std::isfinite(*a.angle)) return cannotDo("must be a number", "--angle");
+    if (!within(a.pull, -2, 4)) return cannotDo("a pull from -2 to 4 mm is taken", "--pull");
+    options.spacingMm = a.spacing.value_or(options.spacingMm);
+    options.lengthAsked = a.length.has_value();
+    options.stitchLengthMm = a.length.value_or(options.stitchLengthMm);
+    options.angleDeg = a.angle;
+    options.pullMm = a.pull;
+    options.underlay = a.underlay == "full"    ? Underlay::full
+                       : a.underlay == "light" ? Underlay::light
+                                               : Underlay::none;
+    return options;
+}
+
+const char* kindOf(const Shape& shape) {
+    constexpr const char* names[] = {"run", "fill", "satin"};
+    const StitchKind first = shape.parts.front().kind;
+    for (const ShapePart& part : shape.parts)
+        if (part.kind != first) return "mixed";
+    return names[static_cast<int>(first)];
+}
+
+nlohmann::ordered_json piecesJson(const Job& job) {
+    nlohmann::ordered_json list = nlohmann::ordered_json::array();
+    for (const Piece& p : job.pieces) {
+        const Shape& shape = *std::get<ShapeContent>(p.content).shape;
+        list.push_back({{"id", p.id},
+                        {"name", p.name},
+                        {"kind", kindOf(shape)},
+                        {"parts", shape.parts.size()}});
+    }
+    return list;
+}
+
+/// The drawing's own frame, its page's corner at the origin, for a bare stitch list.
+Result<StitchedJob> stitchedOnPage(Job job) {
+    for (Piece& p : job.pieces) p.pose = {};
+    auto stitched = stitchJob(job);
+    return stitched;
+}
+
+Outcome import(const ImportArguments& a) {
+    const bool toJob = a.out.ends_with(".rapt");
+    if (!toJob && !a.out.ends_with(".csv"))
+        return cannotDo("the output must be a job (.rapt) or a stitch list (.stitch.csv)", "",
+                        a.out);
+    const auto options = optionsOf(a);
+    if (!options) return options.error();
+    const auto text = readWholeFile(a.path, maxSvgBytes);
+    if (!text) return text.error();
+    Result<Drawing> drawing = readSvg(*text, a.path);
+    if (!drawing) return drawing.error();
+    std::vector<std::string> unsupported = drawing->unsupported;
+    auto pieces = piecesOf(*drawing, *options, unsupported);
+    if (pieces.empty()) return badInput("nothing in it is large enough to sew", {}, a.path);
+    const std::string stem = std::filesystem::path(a.path).stem().string();
+    Job job = jobOfDrawing(*drawing, std::move(pieces), isPlainUtf8(stem) ? stem : "Drawing");
+    auto stitched = toJob ? stitchJob(job) : stitchedOnPage(job);
+    if (!stitched) return stitched.error().inside(a.path);
+    stitched->list.name = job.name;
+    const Status written =
+        toJob ? writeJobFile(a.out, job) : writeWholeFile(a.out, formatStitchCsv(stitched->list));
+    if (!written) return written.error();
+    const Measures m = measure(stitched->list);
+    Answer answer;
+    answer.json["name"] = job.name;
+    answer.json["pieces"] = piecesJson(job);
+    answer.json["unsupported"] = unsupported;
+    addMeasures(answer.json, m);
+    answer.text = measuresText(job.name, m) + fmt::format("  {} pieces\n", job.pieces.size());
+    for (const std::string& u : unsupported) answer.text += "  not taken over: " + u + "\n";
+    return answer;
+}
+
+} // namespace
+
+void addImportVerbs(Run& run) {
+    auto a = std::make_shared<ImportArguments>();
+    CLI::App* verb = run.addVerb("import", "An SVG drawing as pieces that are stitched by recipe",
+                                 [a] { return import(*a); });
+    verb->add_option("ART", a->path, "SVG drawing")->required();
+    verb->add_option("--spacing", a->spacing, "row spacing and pitch in mm (0.40)");
+    verb->add_option("--length", a->length, "stitch length in mm (fills 3.0, runs 2.5)");
+    verb->add_option("--angle", a->angle, "of fill rows, clockwise (along each long axis)");
+    verb->add_option("--underlay", a->underlay, "none, light or full")
+        ->check(CLI::IsMember({"none", "light", "full"}));
+    verb->add_option("--pull", a->pull, "pull compensation in mm (0)");
+    verb->add_option("-o", a->out, "job or stitch list to write")->required();
+}
+
+} // namespace rapt::cli

@@ -1,0 +1,51 @@
+#pragma once
+// How an SVG element is painted: attributes, style properties, style sheets, inheritance. Internal
+// to the SVG reader.
+
+#include "thread/stitch_list.h"
+
+#include <map>
+#include <optional>
+#include <pugixml.hpp>
+#include <set>
+#include <string>
+#include <vector>
+
+namespace rapt::svg {
+
+/// `#rgb`, `#rrggbb`, `rgb(…)` with numbers or per cent, and the CSS colour names.
+std::optional<Rgb> parseColour(std::string_view text);
+
+/// A length with its unit in user units (1/96 inch); `em` and per cent are not read.
+std::optional<double> parseLengthPx(std::string_view text);
+
+/// Text without blanks at both ends.
+std::string_view trimmed(std::string_view text);
+
+/// Properties that painting depends on, as inherited so far.
+struct Style {
+    std::string fill = "black";
+    std::string stroke = "none";
+    std::string strokeWidth = "1";
+    std::string fillRule = "nonzero";
+    std::string cap = "butt";
+    std::string dashes = "none";
+    std::string colour = "black";
+    bool visible = true;
+    bool displayed = true; ///< not inherited upwards: a hidden group hides all in it
+};
+
+/// Rules of `<style>` elements with the selectors that drawing programs write: `.class`, `#id`,
+/// `element`, and lists of them.
+class Sheet {
+public:
+    void add(const std::string& css, std::set<std::string>& unsupported);
+    /// The style of an element within its parent's.
+    Style apply(const pugi::xml_node& element, const Style& parent) const;
+
+private:
+    void applyRule(const std::string& selector, Style& style) const;
+    std::map<std::string, std::vector<std::pair<std::string, std::string>>> rules;
+};
+
+} // namespace rapt::svg

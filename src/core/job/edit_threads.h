@@ -1,0 +1,25 @@
+#pragma once
+// Edits of threads: recolouring and joining.
+
+#include "job/edit.h"
+#include "thread/palette.h"
+
+namespace rapt {
+
+/// One thread for another in these pieces (their outlines too), or in the whole job for no ids.
+/// Stops of a design that stood at a change which is none any more go with it.
+Edit recolour(std::vector<std::string> ids, const Thread& from, const Thread& to);
+
+/// Every thread of the job becomes the owned one that looks most like it (colourDifference), of its
+/// own weight where there is one.
+Edit useOwnedThreads(const Palette& palette);
+
+/// Threads that look alike (colourDifference at most `most`) and have the same weight become the
+/// one that is sewn first: stops that follow each other then need no change.
+Edit joinLikeThreads(double most);
+
+/// The threads of the job in order of first use, without stitching it; outlines included.
+std::vector<Thread> threadsOf(const Job& job);
+std::vector<Thread> threadsOf(const Piece& piece);
+
+} // namespace rapt

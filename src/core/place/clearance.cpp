@@ -1,0 +1,100 @@
+#include "place/clearance.h"
+
+#include <algorithm>
+
+namespace rapt {
+namespace {
+
+constexpr double stepMm = 0.5;
+// More points than this show nothing new and would make dragging slow.
+constexpr std::size_t mostPoints = 6000;
+
+template<class Visit>
+void eachThread(const StitchedJob& job, const PieceSpan& span, Visit visit) {
+    const Stitch* needle = nullptr;
+    for (std::size_t i = span.first; i < span.last; ++i) {
+        const Stitch& s = job.list.stitches[i];
+        if (s.op == Op::stitch) visit(needle ? needle->at() : s.at(), s.at());
+        if (s.op == Op::stitch || s.op == Op::jump) needle = &s;
+    }
+}
+
+double halfWidthOf(const StitchedJob& job, const PieceSpan& span) {
+    const auto widths = widthTable(job.list);
+    double width = 0;
+    for (std::size_t i = span.first; i < span.last; ++i)
+        width = std::max<double>(width, widths[job.list.stitches[i].thread]);
+    return width / 2;
+}
+
+} // namespace
+
+Clearance::Clearance(const StitchedJob& job, const std::vector<std::string>& moving) {
+    const auto isMoving = [&](const PieceSpan& s) {
+        return std::find(moving.begin(), moving.end(), s.source) != moving.end();
+    };
+    for (const PieceSpan& span : job.spans) {
+        if (span.extents.empty()) continue;
+        if (!isMoving(span)) {
+            std::vector<Segment> segments;
+            eachThread(job, span, [&](Vec2 a, Vec2 b) { segments.push_back({a, b}); });
+            neighbours.push_back(
+                {span.source, SegmentGrid(std::move(segments)), halfWidthOf(job, span)});
+            continue;
+        }
+        box.add(span.extents);
+        halfWidth = std::max(halfWidth, halfWidthOf(job, span));
+        eachThread(job, span, [&](Vec2 a, Vec2 b) {
+            const int n = std::max(1, static_cast<int>(distance(a, b) / stepMm));
+            for (int k = 1; k <= n; ++k) points.push_back(lerp(a, b, static_cast<double>(k) / n));
+        });
+    }
+    if (points.size() <= mostPoints) return;
+    std::vector<Vec2> fewer;
+    const double stride = static_cast<double>(points.size()) / mostPoints;
+    for (double i = 0; i < static_cast<double>(points.size()); i += stride)
+        fewer.push_back(points[static_cast<std::size_t>(i)]);
+    points = std::move(fewer);
+}
+
+std::optional<Gap> Clearance::nearest(const Affine& change, double atMostMm) const {
+    std::optional<Gap> best;
+    double reach = atMostMm;
+    Box moved;
+    for (const Vec2 corner : {Vec2{box.minX, box.minY}, Vec2{box.maxX, box.minY},
+                              Vec2{box.maxX, box.maxY}, Vec2{box.minX, box.maxY}})
+        if (!box.empty()) moved.add(change(corner));
+    for (const Neighbour& n : neighbours) {
+        const double widths = halfWidth + n.halfWidth;
+        if (boxGap(moved, n.grid.bounds()) - widths > reach) continue;
+        for (const Vec2& p : points) {
+            const Vec2 at = change(p);
+            const auto near = n.grid.nearest(at, reach + widths);
+            if (!near) continue;
+            const double gap = near->distance - widths;
+            if (best && gap >= best->mm) continue;
+            best = Gap{gap, at, near->at, n.id};
+            reach = std::min(reach, gap);
+            if (gap <= -widths + 0.01) return best; // they cross: it cannot get less
+        }
+    }
+    return best;
+}
+
+double Clearance::insideField(const Affine& change, const Hoop& hoop, Vec2 fieldAt) const {
+    double least = std::numeric_limits<double>::infinity();
+    for (const Vec2& p : points) least = std::min(least, edgeDistance(hoop, change(p) - fieldAt));
+    return least;
+}
+
+double edgeDistance(const Hoop& hoop, Vec2 p) {
+    const double w = hoop.widthMm / 2, h = hoop.heightMm / 2;
+    double edge = std::min(w - std::abs(p.x), h - std::abs(p.y));
+    if (hoop.shape == Hoop::Shape::oval)
+        edge = std::min(edge, (1 - std::hypot(p.x / w, p.y / h)) * std::min(w, h));
+    if (!hoop.band) return edge;
+    const double middle = (hoop.band->fromMm + hoop.band->toMm) / 2;
+    return std::min(edge, p.y < middle ? hoop.band->fromMm - p.y : p.y - hoop.band->toMm);
+}
+
+} // namespace rapt

@@ -1,0 +1,36 @@
+#pragma once
+// Sizes as numbers: a piece at a typed width or height, and the largest that fits.
+
+#include "job/edit.h"
+#include "library/library.h"
+
+namespace rapt {
+
+/// The pose at which the piece's stitches are as wide and high as asked (in its own directions,
+/// before it is turned), its middle staying where it is. With only one side given the other keeps
+/// the proportion if `locked`. Pieces that are stitched afresh are measured afresh, so that the
+/// size is met to 0.01 mm where rows allow. Fails (cannotDo) for pieces without extent.
+Result<Pose> resizedTo(const Piece& piece, std::optional<double> widthMm,
+                       std::optional<double> heightMm, bool locked);
+
+/// All pieces larger or smaller by a factor, distances between them too, about a place.
+Edit scalePieces(std::vector<std::string> ids, double factor, Vec2 about, const std::string& name);
+
+struct Fit {
+    double factor = 1; ///< from the present size
+    Vec2 move;         ///< of the middle, after scaling about it
+    Edit edit;
+};
+
+/// The largest size at which the pieces lie inside the field, `marginMm` from its edge, moved to
+/// its middle: for a border, or a whole layout. Their copies and outlines count. Fails (cannotDo)
+/// for fields smaller than the margins and pieces without extent.
+Result<Fit> fitToField(const Job& job, std::vector<std::string> ids, const Hoop& hoop, Vec2 fieldAt,
+                       double marginMm);
+
+/// The largest size about their own middle at which the pieces stay inside the field and
+/// `marginMm` away from every neighbour's thread: for what lies inside a border, or between others.
+Result<Fit> fitBetweenNeighbours(const Job& job, std::vector<std::string> ids, const Hoop& hoop,
+                                 Vec2 fieldAt, double marginMm);
+
+} // namespace rapt

@@ -7,9 +7,11 @@ from shapes and then kept as bare stitch lists.
 import json
 import math
 import pathlib
+import struct
 import subprocess
 import tempfile
 import zipfile
+import zlib
 
 ROOT = pathlib.Path(__file__).resolve().parent.parent
 RAPT = ROOT / "build" / "bin" / "rapt"
@@ -17,6 +19,7 @@ RAPT = ROOT / "build" / "bin" / "rapt"
 THREADS = {
     "Deep tide": "#1f4e79", "Sky": "#3f7fb5", "Ember": "#d9603b", "Rust": "#a8322b",
     "Reed": "#2f6d3a", "Marigold": "#e3a72f", "Sand": "#7a6a52", "Chalk": "#f2efe6",
+    "Samphire": "#7f9a3c", "Kelp": "#4d4a22", "Buoy": "#e0442e", "Rope": "#b89b6c",
 }
 
 
@@ -69,21 +72,21 @@ def short_of(a, b, gap_a, gap_b):
     return [between(a, b, gap_a / size), between(a, b, 1 - gap_b / size)]
 
 
-def kite(width, height, waist, dark, light, edge, length=3.0):
+def kite(width, height, waist, dark, light, edge, length=3.0, spacing=0.4):
     top, right, bottom, left = diamond(width, height, waist)
     middle = (0, 0)
     return [
-        fill(dark, [top, middle, left], 25, length=length),
-        fill(light, [top, right, middle], -25, length=length),
-        fill(light, [left, middle, bottom], -35, length=length),
-        fill(dark, [middle, right, bottom], 35, length=length),
-        satin(edge, short_of(left, middle, 5, 2.2), 2.0),
-        satin(edge, short_of(right, middle, 5, 2.2), 2.0),
-        satin(edge, short_of(top, bottom, 5, 5), 2.0),
-        satin(edge, short_of(top, right, 2.4, 2.4), 2.4),
-        satin(edge, short_of(right, bottom, 2.4, 2.4), 2.4),
-        satin(edge, short_of(bottom, left, 2.4, 2.4), 2.4),
-        satin(edge, short_of(left, top, 2.4, 2.4), 2.4),
+        fill(dark, [top, middle, left], 25, length=length, spacing=spacing),
+        fill(light, [top, right, middle], -25, length=length, spacing=spacing),
+        fill(light, [left, middle, bottom], -35, length=length, spacing=spacing),
+        fill(dark, [middle, right, bottom], 35, length=length, spacing=spacing),
+        satin(edge, short_of(left, middle, 5, 2.2), 2.0, spacing),
+        satin(edge, short_of(right, middle, 5, 2.2), 2.0, spacing),
+        satin(edge, short_of(top, bottom, 5, 5), 2.0, spacing),
+        satin(edge, short_of(top, right, 2.4, 2.4), 2.4, spacing),
+        satin(edge, short_of(right, bottom, 2.4, 2.4), 2.4, spacing),
+        satin(edge, short_of(bottom, left, 2.4, 2.4), 2.4, spacing),
+        satin(edge, short_of(left, top, 2.4, 2.4), 2.4, spacing),
     ]
 
 
@@ -225,6 +228,186 @@ def windsock():
     write("windsock-border", job)
 
 
+def tags():
+    """Twelve felt tags: one small kite with its cutting line, repeated."""
+    small = shape(kite(24, 30, 0.4, "Reed", "Marigold", "Chalk", length=2.5, spacing=0.48))
+    tag = piece("tag", "Tag kite", {"shape": small}, -111, -58)
+    tag["outline"] = {"form": "rectangle", "purpose": "cut", "width_mm": 62, "height_mm": 36,
+                      "corner_mm": 6, "stitch_length_mm": 2, "thread": thread("Sand")}
+    job = {
+        "rapt_job": 1, "name": "Felt tags",
+        "brief": {"item": "Twelve tags for the lending kites", "fabric": "felt",
+                  "hoops": ["field-300x200", "field-180x130"], "machine": "six-needle",
+                  "quantity": 1},
+        "cloth": {"width_mm": 320, "height_mm": 180, "color": "#cdd6d0", "thick_zones": []},
+        "pieces": [tag],
+        "repeats": [{"id": "r1", "kind": "grid", "pieces": ["tag"], "columns": 4, "rows": 3,
+                     "step": "gap", "across_mm": 8, "down_mm": 8,
+                     "exceptions": [{"copy": 12, "left_out": True}]}],
+    }
+    write("felt-tags", job)
+
+
+def leaf(length, width, steps=14):
+    """A leaf from the origin towards +x."""
+    upper = [(length * i / steps, -width / 2 * math.sin(math.pi * i / steps) ** 0.8)
+             for i in range(steps + 1)]
+    lower = [(x, -y) for x, y in upper]
+    return upper, lower
+
+
+def turned(points, degrees, x=0.0, y=0.0):
+    c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    return [(x + c * px - s * py, y + s * px + c * py) for px, py in points]
+
+
+def samphire():
+    """A sprig for the corners of the cotton square: a stem with leaves, a vein in each."""
+    stem = [(0, 0), (18, 4), (34, 2), (50, 8)]
+    parts = [run("Kelp", stem, 2)]
+    parts[0]["smooth"] = True
+    parts[0]["passes"] = 3
+    for x, y, angle, size in ((10, 2.5, -58, 20), (20, 4, 52, 22), (30, 2.6, -48, 21),
+                              (38, 3.2, 60, 18), (50, 8, 8, 24)):
+        upper, lower = leaf(size, size * 0.38)
+        outline = upper + lower[::-1][1:-1]
+        part = fill("Samphire", turned(outline, angle, x, y), angle + 90, length=2.5)
+        part["underlay"] = "light"
+        part["pull_mm"] = 0.2
+        parts.append(part)
+        parts.append(run("Kelp", turned([(1, 0), (size - 2, 0)], angle, x, y), 2))
+    return {"parts": parts}
+
+
+def sketch_png(side=300):
+    """A pencil sketch of the sprig, as a customer would hand it in."""
+    lines = [p["lines"][0] + p["lines"][0][:1] for p in samphire()["parts"]]
+    pixels = [[246] * side for _ in range(side)]
+    scale, ox, oy = side / 84, 10, 40
+    for line in lines:
+        for (ax, ay), (bx, by) in zip(line, line[1:]):
+            steps = max(2, int(math.dist((ax, ay), (bx, by)) * scale * 2))
+            for k in range(steps):
+                px = int((ax + (bx - ax) * k / steps + ox) * scale)
+                py = int((ay + (by - ay) * k / steps + oy) * scale)
+                for dx in (0, 1):
+                    for dy in (0, 1):
+                        if 0 <= px + dx < side and 0 <= py + dy < side:
+                            pixels[py + dy][px + dx] = 96
+    raw = b"".join(b"\0" + bytes(row) for row in pixels)
+
+    def chunk(kind, data):
+        body = kind + data
+        return struct.pack(">I", len(data)) + body + struct.pack(">I", zlib.crc32(body))
+
+    return (b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", struct.pack(">IIBBBBB", side, side, 8, 0, 0, 0, 0))
+            + chunk(b"IDAT", zlib.compress(raw, 9)) + chunk(b"IEND", b""))
+
+
+def cotton():
+    small = shape(kite(26, 32, 0.4, "Ember", "Marigold", "Chalk", length=2.5, spacing=0.5))
+    job = {
+        "rapt_job": 1, "name": "Cotton square",
+        "brief": {"item": "Printed cotton square for the tea table", "fabric": "cotton",
+                  "hoops": ["field-240x240", "field-180x130"], "machine": "one-needle",
+                  "quantity": 4},
+        "cloth": {"width_mm": 260, "height_mm": 260, "color": "#ece6da", "thick_zones": []},
+        "pieces": [
+            piece("sprig", "Sprig", {"shape": samphire()}, -104, -92, 38),
+            piece("kite", "Ring kite", {"shape": small}, 0, -48),
+        ],
+        "repeats": [
+            {"id": "r1", "kind": "mirror", "pieces": ["sprig"], "left_right": True, "near_far": True},
+            {"id": "r2", "kind": "circle", "pieces": ["kite"], "count": 6, "x": 0, "y": 0,
+             "sweep_deg": 360, "turned": True},
+        ],
+        "artwork": {"member": "art/picture.png", "x": -72, "y": -78, "width_mm": 84,
+                    "opacity": 0.35},
+    }
+    write("cotton-square", job)
+    target = ROOT / "data" / "demo" / "cotton-square" / "art"
+    target.mkdir(parents=True, exist_ok=True)
+    (target / "picture.png").write_bytes(sketch_png())
+
+
+def buoy():
+    ring = [(18 * math.cos(a / 24 * math.pi), 18 * math.sin(a / 24 * math.pi)) for a in range(48)]
+    hole = [(x * 0.5, y * 0.5) for x, y in ring]
+    parts = [fill("Chalk", ring, 20, [hole])]
+    for k in range(4):
+        a = [(r * math.cos(t), r * math.sin(t)) for r in (18.2,)
+             for t in [math.pi / 2 * k - 0.3 + 0.06 * i for i in range(11)]]
+        b = [(r * math.cos(t), r * math.sin(t)) for r in (8.8,)
+             for t in [math.pi / 2 * k - 0.3 + 0.06 * i for i in range(11)]]
+        parts.append({"kind": "satin", "thread": thread("Buoy"),
+                      "lines": [rounded(a), rounded(b)], "spacing_mm": 0.4, "underlay": "full"})
+    return {"parts": parts}
+
+
+def rope_line():
+    parts = []
+    for k in range(9):
+        x = -36 + 9 * k
+        parts.append(satin("Rope", [(x - 5, 2.2), (x, 0), (x + 5, -2.2)], 3.2))
+    return {"parts": parts}
+
+
+def star():
+    points = [(r * math.sin(math.pi * k / 5), -r * math.cos(math.pi * k / 5))
+              for k in range(10) for r in ([15] if k % 2 == 0 else [6.4])]
+    return {"parts": [fill("Marigold", points, 90, length=2.5)]}
+
+
+SVG_HEAD = '<svg xmlns="http://www.w3.org/2000/svg" width="{w}mm" height="{h}mm" viewBox="0 0 {w} {h}">\n'
+
+DRAWINGS = {
+    "tern": (90, 46, """  <title>Tern</title>
+  <path fill="#f2efe6" d="M4 26 C 20 8 36 10 45 22 C 54 10 70 8 86 26 C 70 18 58 22 50 32 L 45 40 L 40 32 C 32 22 20 18 4 26 Z"/>
+  <path fill="#15202b" d="M42 20 C 43 16 47 16 48 20 L 47.6 24 L 42.4 24 Z"/>
+  <path fill="none" stroke="#d9603b" stroke-width="1.2" stroke-linecap="round" d="M45 40 L 43 45 M45 40 L 47 45"/>
+"""),
+    "waves": (160, 24, """  <title>Waves</title>
+  <path fill="none" stroke="#0f6e78" stroke-width="2.4" d="M4 8 C 14 -2 24 -2 34 8 S 54 18 64 8 S 84 -2 94 8 S 114 18 124 8 S 144 -2 156 8"/>
+  <path fill="none" stroke="#3f7fb5" stroke-width="1.6" d="M4 16 C 14 6 24 6 34 16 S 54 26 64 16 S 84 6 94 16 S 114 26 124 16 S 144 6 156 16"/>
+"""),
+    "pennant": (70, 40, """  <title>Pennant</title>
+  <polygon points="6,4 64,20 6,36" fill="#e0442e"/>
+  <rect x="2" y="2" width="3" height="36" fill="#7a6a52"/>
+"""),
+    "plain-kite": (60, 72, """  <title>Plain kite</title>
+  <polygon points="30,2 58,28 30,70 2,28" fill="#1f4e79"/>
+  <path d="M2 28 H58 M30 2 V70" fill="none" stroke="#f2efe6" stroke-width="1.6"/>
+"""),
+}
+
+
+def designs():
+    """What lies on the shelf: bare stitch lists with tags, and drawings."""
+    folder = ROOT / "data" / "designs"
+    lists = {
+        "kites/delta-kite": ("Delta kite", "kite,sky", shape(kite(80, 94, 0.40, "Deep tide", "Sky", "Chalk"))),
+        "kites/ember-kite": ("Ember kite", "kite,sky", shape(kite(60, 72, 0.42, "Rust", "Ember", "Chalk"))),
+        "kites/box-kite": ("Box kite", "kite,sky", box_kite()),
+        "kites/tail-of-bows": ("Tail of bows", "kite,tail", shape(tail("Rust", "Ember", 104, 10, 1.4, 4))),
+        "shore/lifebuoy": ("Lifebuoy", "sea,rope", buoy()),
+        "shore/samphire": ("Samphire sprig", "plant,corner", samphire()),
+        "shore/rope": ("Rope", "sea,border", rope_line()),
+        "shore/star": ("Star", "sky", star()),
+    }
+    for path, (name, tags_, content) in lists.items():
+        target = folder / (path + ".stitch.csv")
+        target.parent.mkdir(parents=True, exist_ok=True)
+        text = stitched(name, content).split("\n", 1)
+        target.write_text(text[0] + f"\n# tags,{tags_}\n" + text[1], encoding="utf-8")
+    for name, (w, h, body) in DRAWINGS.items():
+        (folder / "drawings").mkdir(parents=True, exist_ok=True)
+        (folder / "drawings" / (name + ".svg")).write_text(
+            SVG_HEAD.format(w=w, h=h) + body + "</svg>\n", encoding="utf-8")
+
+
 if __name__ == "__main__":
     banner()
     windsock()
+    tags()
+    cotton()
+    designs()

@@ -51,6 +51,7 @@ void ClothView::paintEvent(QPaintEvent*) {
     const Stage stage = session.stage();
     const bool scanned = stage == Stage::registration && session.scan();
     if (scanned) paintScan(painter, view, session);
+    artwork.paint(painter, view, session.job());
     paintThickZones(painter, view, session.job().cloth);
     if (scanned) painter.setOpacity(0.72);
     tiles.paint(painter, view, visible, devicePixelRatioF());
@@ -60,7 +61,9 @@ void ClothView::paintEvent(QPaintEvent*) {
     if (stage == Stage::divide || stage == Stage::registration || stage == Stage::stitchOut)
         paintHoopings(painter, view, session);
     if (stage == Stage::registration) paintRegistration(painter, view, session);
+    if (stage == Stage::compose) paintField(painter);
     paintSelection(painter);
+    if (stage == Stage::compose) paintTool(painter);
     if (stage == Stage::weigh && drag == Drag::none) paintProbe(painter);
     if (drag != Drag::none) paintDragLabel(painter);
     painter.setClipping(false);
@@ -81,15 +84,14 @@ void ClothView::paintSelection(QPainter& painter) {
         painter.drawRect(QRectF(dragStart, dragNow).normalized());
     }
     if (drag == Drag::move || drag == Drag::handle) paintGhost(painter);
-    if (!editsHere()) return;
+    if (!editsHere() || session.tool() == Tool::editPoints) return;
+    paintCopies(painter);
     if (session.selection().size() == 1 && frameBox) {
         if (const Piece* p = session.job().piece(session.selection()[0])) {
             Pose pose = drag == Drag::handle ? poseNow : p->pose;
-            if (drag == Drag::move) {
-                pose.x += movedBy.x;
-                pose.y += movedBy.y;
-            }
-            paintFrame(painter, pose);
+            Affine copy = session.copyMapOfSelection();
+            if (drag == Drag::move) copy = copy.then(dragChange());
+            paintFrame(painter, pose, copy, p->locked);
         }
         return;
     }
@@ -98,27 +100,30 @@ void ClothView::paintSelection(QPainter& painter) {
     painter.setBrush(Qt::NoBrush);
     const Vec2 by = drag == Drag::move ? movedBy : Vec2{};
     for (const PieceSpan& span : session.checked()->stitched.spans)
-        if (session.isSelected(span.id))
+        if (session.isSelected(span.source) && span.copy == session.selectedCopy())
             painter.drawRect(
                 view.toPixels(span.extents).translated(by.x * view.scale, by.y * view.scale));
 }
 
-void ClothView::paintFrame(QPainter& painter, const Pose& pose) {
+void ClothView::paintFrame(QPainter& painter, const Pose& pose, const Affine& copy, bool locked) {
     const double lift = handleLiftPx / view.scale;
+    const auto place = [&](const Handle& h, double off) {
+        return view.toPixels(copy(handlePlace(h, *frameBox, pose, off)));
+    };
     QPolygonF frame;
     for (const Handle& h : handles())
-        if (h.isCorner()) frame << view.toPixels(handlePlace(h, *frameBox, pose, lift));
+        if (h.isCorner()) frame << place(h, lift);
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(theme().panel, 3));
     painter.drawPolygon(frame);
-    painter.setPen(QPen(theme().tide, 1.4));
+    painter.setPen(QPen(theme().tide, 1.4, locked ? Qt::DotLine : Qt::SolidLine));
     painter.drawPolygon(frame);
+    if (locked) return;
     for (const Handle& h : handles()) {
-        const QPointF p = view.toPixels(handlePlace(h, *frameBox, pose, lift));
+        const QPointF p = place(h, lift);
         if (h.turns) {
-            const QPointF edge = view.toPixels(handlePlace({0, -1}, *frameBox, pose, 0));
             painter.setPen(QPen(theme().tide, 1.2));
-            painter.drawLine(edge, p);
+            painter.drawLine(place({0, -1}, 0), p);
         }
         painter.setPen(QPen(theme().panel, 1.5));
         painter.setBrush(theme().kite);
@@ -130,38 +135,124 @@ void ClothView::paintFrame(QPainter& painter, const Pose& pose) {
     }
 }
 
+/// The copies that follow what is selected, each with its number.
+void ClothView::paintCopies(QPainter& painter) {
+    const CheckedJob* checked = session.checked();
+    if (!checked || session.selection().empty()) return;
+    const Repeat* repeat = session.job().repeatOf(session.selection()[0]);
+    if (!repeat || drag != Drag::none) return;
+    painter.setBrush(Qt::NoBrush);
+    painter.setFont(faceOf(11));
+    for (const PieceSpan& span : checked->stitched.spans) {
+        if (span.source != session.selection()[0] || span.outline) continue;
+        const QRectF box = view.toPixels(span.extents);
+        painter.setPen(QPen(theme().tide, 1, Qt::DotLine));
+        painter.drawRect(box);
+        if (box.width() < 14 || repeat->copies() > 400) continue;
+        const QString number = QString::number(span.copy);
+        const QRectF label(box.topLeft() - QPointF(1, 15),
+                           QSizeF(QFontMetricsF(painter.font()).horizontalAdvance(number) + 6, 14));
+        painter.fillRect(label, theme().panel);
+        painter.setPen(theme().ink);
+        painter.drawText(label, Qt::AlignCenter, number);
+    }
+}
+
+/// The field that pieces are fitted to, as a thin line, while something is chosen or dragged.
+void ClothView::paintField(QPainter& painter) {
+    const auto field = session.field();
+    if (!field || session.selection().empty()) return;
+    QColor line = theme().ink2;
+    line.setAlpha(150);
+    painter.setPen(QPen(line, 1, Qt::DashDotDotLine));
+    painter.setBrush(Qt::NoBrush);
+    const QRectF box = view.toPixels(field->box());
+    if (field->hoop.shape == Hoop::Shape::oval)
+        painter.drawEllipse(box);
+    else
+        painter.drawRect(box);
+    painter.setFont(faceOf(11));
+    painter.drawText(box.bottomLeft() + QPointF(4, -5),
+                     tr("field %1").arg(QString::fromStdString(field->hoop.name)));
+}
+
 void ClothView::paintGhost(QPainter& painter) {
     if (ghost.isNull() || !dragMoved) return;
     painter.save();
     painter.setOpacity(0.85);
-    painter.setRenderHint(QPainter::SmoothPixmapTransform);
-    Affine change{1, 0, 0, 1, movedBy.x, movedBy.y};
-    if (drag == Drag::handle) change = poseAtStart.affine().inverse().then(poseNow.affine());
-    const QTransform mm(change.a, change.c, change.b, change.d, change.tx, change.ty);
-    painter.setTransform(mm * QTransform::fromScale(view.scale, view.scale) *
-                         QTransform::fromTranslate(view.origin.x(), view.origin.y()));
-    painter.drawImage(QRectF(ghostArea.minX, ghostArea.minY, ghostArea.width(), ghostArea.height()),
-                      ghost);
+    // Of hundreds of copies nobody sees the smoothing, and everybody the waiting.
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, ghostPlaces.size() <= 24);
+    const Affine held = session.copyMapOfSelection();
+    const Affine original = held.then(dragChange()).then(held.inverse());
+    const QRectF area(ghostArea.minX, ghostArea.minY, ghostArea.width(), ghostArea.height());
+    const std::vector<Affine> here{Affine{}};
+    for (const Affine& place : ghostPlaces.empty() ? here : ghostPlaces) {
+        const Affine change = original.then(place);
+        const QTransform mm(change.a, change.c, change.b, change.d, change.tx, change.ty);
+        painter.setTransform(mm * QTransform::fromScale(view.scale, view.scale) *
+                             QTransform::fromTranslate(view.origin.x(), view.origin.y()));
+        painter.drawImage(area, ghost);
+    }
     painter.restore();
+    paintGap(painter);
 }
 
-QString ClothView::dragText() const {
-    if (drag == Drag::move)
-        return tr("moved %1, %2").arg(session.lengthText(movedBy.x), session.lengthText(movedBy.y));
-    if (drag != Drag::handle || !frameBox) return {};
-    if (heldHandle.turns)
-        return tr("turned to %1°").arg(QString::number(poseNow.rotationDeg, 'f', 1));
-    const double width = std::abs(poseNow.scaleX) * frameBox->width();
-    const double height = std::abs(poseNow.scaleY) * frameBox->height();
-    return tr("%1 × %2, %3 %")
-        .arg(session.lengthText(width), session.lengthText(height))
-        .arg(100 * std::sqrt(std::abs(poseNow.scaleX * poseNow.scaleY)), 0, 'f', 0);
+/// The line between the two nearest threads, and the lines that were caught.
+void ClothView::paintGap(QPainter& painter) {
+    painter.setPen(QPen(theme().kite, 1.2, Qt::DashLine));
+    if (caught.upright) {
+        const double x = view.toPixels(Vec2{caught.upright->at, 0}).x();
+        painter.drawLine(QPointF(x, 0), QPointF(x, height()));
+    }
+    if (caught.level) {
+        const double y = view.toPixels(Vec2{0, caught.level->at}).y();
+        painter.drawLine(QPointF(0, y), QPointF(width(), y));
+    }
+    if (!gap) return;
+    const QPointF a = view.toPixels(gap->from), b = view.toPixels(gap->to);
+    for (const QPen& pen : {QPen(theme().panel, 4), QPen(theme().ink, 1.6)}) {
+        painter.setPen(pen);
+        painter.drawLine(a, b);
+    }
+    painter.setBrush(theme().ink);
+    painter.drawEllipse(a, 2.5, 2.5);
+    painter.drawEllipse(b, 2.5, 2.5);
+}
+
+QStringList ClothView::dragWords() const {
+    QStringList words;
+    if (drag == Drag::move) {
+        words
+            << tr("moved %1, %2").arg(session.lengthText(movedBy.x), session.lengthText(movedBy.y));
+    } else if (drag == Drag::handle && frameBox && heldHandle.turns) {
+        words << tr("turned to %1°").arg(QString::number(poseNow.rotationDeg, 'f', 1));
+    } else if (drag == Drag::handle && frameBox) {
+        const double width = std::abs(poseNow.scaleX) * frameBox->width();
+        const double height = std::abs(poseNow.scaleY) * frameBox->height();
+        words << tr("%1 × %2, %3 %")
+                     .arg(session.lengthText(width), session.lengthText(height))
+                     .arg(100 * std::sqrt(std::abs(poseNow.scaleX * poseNow.scaleY)), 0, 'f', 0);
+    } else {
+        return words;
+    }
+    for (const SnapLine* line : {caught.upright, caught.level})
+        if (line) words << tr("on %1").arg(QString::fromStdString(line->what));
+    if (gap) {
+        const Piece* piece = session.job().piece(gap->piece);
+        const QString name = piece ? QString::fromStdString(piece->name) : QString();
+        words << (gap->mm > 0 ? tr("%1 to %2").arg(session.lengthText(gap->mm), name)
+                              : tr("overlaps %1").arg(name));
+    }
+    if (fieldGap)
+        words << (*fieldGap >= 0 ? tr("%1 to the field's edge").arg(session.lengthText(*fieldGap))
+                                 : tr("%1 out of the field").arg(session.lengthText(-*fieldGap)));
+    return words;
 }
 
 void ClothView::paintDragLabel(QPainter& painter) {
-    const QString text = dragText();
-    if (!text.isEmpty() && dragMoved)
-        paintNote(painter, dragNow + QPointF(18, 18), {text}, clothRect(), theme().ink);
+    const QStringList words = dragWords();
+    if (!words.isEmpty() && dragMoved)
+        paintNote(painter, dragNow + QPointF(18, 18), words, clothRect(), theme().ink);
 }
 
 void ClothView::paintProbe(QPainter& painter) {

@@ -20,6 +20,7 @@ ClothView::ClothView(Session& s, QWidget* parent) : QWidget(parent), session(s) 
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Cloth"));
     setAttribute(Qt::WA_OpaquePaintEvent);
+    setAcceptDrops(true);
     connect(&session.document, &Document::changed, this, &ClothView::refresh);
     connect(&session.derivation, &Derivation::ready, this, &ClothView::takeDerived);
     connect(&session, &Session::selectionChanged, this, &ClothView::refresh);
@@ -33,6 +34,12 @@ ClothView::ClothView(Session& s, QWidget* parent) : QWidget(parent), session(s) 
         update();
     });
     connect(&session, &Session::hoopingChanged, this, qOverload<>(&QWidget::update));
+    connect(&session, &Session::toolChanged, this, [this] {
+        drawn.clear();
+        heldNode.reset();
+        setCursor(session.tool() == Tool::select ? Qt::ArrowCursor : Qt::CrossCursor);
+        update();
+    });
     connect(&session, &Session::viewChanged, this, &ClothView::takeDerived);
     connect(&session, &Session::placeAsked, this, &ClothView::showPlace);
     connect(&tiles, &StitchTiles::tileReady, this, qOverload<>(&QWidget::update));
@@ -121,9 +128,9 @@ void ClothView::updateFrame() {
     if (const Piece* p = session.job().piece(session.selection()[0])) frameBox = unscaledBox(*p);
 }
 
-std::string ClothView::pieceAt(QPointF px) const {
+const PieceSpan* ClothView::spanAt(QPointF px) const {
     const CheckedJob* checked = session.checked();
-    if (!checked) return {};
+    if (!checked) return nullptr;
     const Vec2 at = view.toMm(px);
     const double reach = std::max(0.6, 5 / view.scale);
     const StitchedJob& job = checked->stitched;
@@ -134,11 +141,11 @@ std::string ClothView::pieceAt(QPointF px) const {
             const Stitch& s = job.list.stitches[i];
             if (s.op == Op::stitch && needle &&
                 distanceToSegment(at, needle->at(), s.at()) <= reach)
-                return span->id;
+                return &*span;
             if (s.op == Op::stitch || s.op == Op::jump) needle = &s;
         }
     }
-    return {};
+    return nullptr;
 }
 
 } // namespace rapt::app

@@ -1,10 +1,13 @@
 #pragma once
 // The cloth at true scale: the centre of the window.
 
+#include "app/cloth/artwork_picture.h"
 #include "app/cloth/load_overlay.h"
 #include "app/cloth/piece_frame.h"
 #include "app/cloth/stitch_tiles.h"
 #include "app/document/session.h"
+#include "place/clearance.h"
+#include "place/snapping.h"
 
 #include <QFutureWatcher>
 #include <QWidget>
@@ -29,12 +32,18 @@ public:
     bool isSettled() const {
         return session.isCurrent() && tiles.isSettled() && !loadWatcher.isRunning();
     }
-    /// The piece under a pixel, uppermost first; empty if there is none.
-    std::string pieceAt(QPointF px) const;
+    /// What is sewn uppermost under a pixel; null if there is nothing.
+    const PieceSpan* spanAt(QPointF px) const;
+    /// The points placed so far by a drawing tool, cloth frame.
+    const std::vector<Vec2>& drawnPoints() const { return drawn; }
+    /// Words about what is dragged, as they stand beside the pointer.
+    QStringList dragWords() const;
 
     QSize minimumSizeHint() const override { return {360, 260}; }
 
 signals:
+    /// A design was dropped from the shelf.
+    void designDropped(const QString& path, Vec2 at);
     void pointerMoved(Vec2 mm);
     void pointerLeft();
     void zoomed();
@@ -47,10 +56,13 @@ protected:
     void mouseReleaseEvent(QMouseEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
     void leaveEvent(QEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
 
 private:
-    enum class Drag { none, pan, box, move, handle };
+    enum class Drag { none, pan, box, move, handle, node };
 
     void refresh();
     void takeDerived();
@@ -61,11 +73,13 @@ private:
 
     // cloth_paint.cpp
     void paintSelection(QPainter& painter);
-    void paintFrame(QPainter& painter, const Pose& pose);
+    void paintFrame(QPainter& painter, const Pose& pose, const Affine& copy, bool locked);
     void paintGhost(QPainter& painter);
     void paintDragLabel(QPainter& painter);
     void paintProbe(QPainter& painter);
-    QString dragText() const;
+    void paintGap(QPainter& painter);
+    void paintField(QPainter& painter);
+    void paintCopies(QPainter& painter);
 
     // cloth_input.cpp
     bool beginHandleDrag(QPointF px);
@@ -76,6 +90,25 @@ private:
     void selectInBox();
     void cancelDrag();
     bool editsHere() const;
+    void measureDrag();
+    Affine dragChange() const;
+
+    // cloth_draw.cpp
+    bool pressWithTool(QPointF px, Qt::MouseButton button);
+    bool keyWithTool(int key);
+    void finishDrawing();
+    void paintTool(QPainter& painter);
+    void paintNodes(QPainter& painter);
+    void dragNode(QPointF px);
+    void dropNode();
+    /// A point of the one selected shape piece.
+    struct Node {
+        std::size_t part = 0, line = 0, point = 0;
+    };
+    std::optional<Node> nodeAt(QPointF px) const;
+    std::optional<Node> segmentAt(QPointF px) const;
+    const Shape* editedShape(const Piece** piece = nullptr) const;
+    void changeShape(const QString& name, const std::function<void(Shape&)>& change);
 
     Session& session;
     ViewMap view;
@@ -93,8 +126,18 @@ private:
     Pose poseAtStart, poseNow; ///< of the piece whose handle is dragged
     Vec2 movedBy;
     bool dragMoved = false;
+    std::unique_ptr<const Clearance> clearance; ///< of what is dragged
+    std::vector<SnapLine> catchLines;
+    Snap caught;
+    std::optional<Gap> gap;
+    std::optional<double> fieldGap;
+    std::vector<Vec2> drawn;
+    std::optional<Node> heldNode;
+    Vec2 nodeNow; ///< where the held point is dragged to, cloth frame
     QImage ghost;
     Box ghostArea;
+    std::vector<Affine> ghostPlaces; ///< of the copies, from copy 1
+    ArtworkPicture artwork;
     std::optional<Box> frameBox; ///< of the one selected piece, before its scale
 };
 

@@ -1,5 +1,8 @@
 #include "app/document/session.h"
 
+#include "base/paths.h"
+#include "formats/palette_files.h"
+
 #include <algorithm>
 
 namespace rapt::app {
@@ -12,6 +15,9 @@ constexpr double scanMarginMm = 24; ///< of the hoop's frame shown round the fie
 
 Session::Session(Library lib, QObject* parent)
     : QObject(parent), library(std::move(lib)), derivation(library), recovery(document) {
+    // A user's file that cannot be read must not keep the shop from working; it stays as it is.
+    if (auto threads = loadThreads(dataFolder(), userDataFolder()))
+        ownedThreads = std::move(*threads);
     connect(&document, &Document::changed, this, [this] {
         dropVanished();
         derivation.request(document.job(), document.revision());
@@ -27,13 +33,14 @@ void Session::dropVanished() {
     std::vector<std::string> left;
     for (const std::string& id : selected)
         if (job().piece(id)) left.push_back(id);
-    if (left != selected) select(left);
+    if (left != selected) selectSingly(left);
     if (chosenHooping >= static_cast<int>(job().hoopings.size())) setHooping(0);
 }
 
 void Session::setStage(Stage stage) {
     if (stage == currentStage) return;
     currentStage = stage;
+    setTool(Tool::select);
     emit stageChanged();
 }
 
@@ -41,11 +48,62 @@ bool Session::isSelected(const std::string& id) const {
     return std::find(selected.begin(), selected.end(), id) != selected.end();
 }
 
-void Session::select(std::vector<std::string> ids) {
-    if (ids == selected) return;
+void Session::select(std::vector<std::string> ids, int copy) {
+    std::vector<std::string> all = ids;
+    for (const std::string& id : ids) {
+        const Piece* chosen = job().piece(id);
+        if (!chosen || chosen->group.empty()) continue;
+        for (const Piece& p : job().pieces)
+            if (p.group == chosen->group && std::find(all.begin(), all.end(), p.id) == all.end())
+                all.push_back(p.id);
+    }
+    selectSingly(std::move(all), copy);
+}
+
+void Session::selectSingly(std::vector<std::string> ids, int copy) {
+    if (ids == selected && copy == copyPointedAt) return;
     selected = std::move(ids);
+    copyPointedAt = copy;
     document.endMerge();
     emit selectionChanged();
+}
+
+Affine Session::copyMapOfSelection() const {
+    const CheckedJob* c = checked();
+    if (!c || selected.empty() || copyPointedAt == 1) return {};
+    for (const PieceSpan& span : c->stitched.spans)
+        if (span.source == selected[0] && span.copy == copyPointedAt) return span.fromFirst;
+    return {};
+}
+
+Edit Session::moveSelection(Vec2 by) const {
+    Affine back = copyMapOfSelection().inverse();
+    back.tx = back.ty = 0;
+    return movePieces(selected, back(by));
+}
+
+void Session::setTool(Tool tool) {
+    if (tool == currentTool) return;
+    currentTool = tool;
+    emit toolChanged();
+}
+
+std::optional<Session::Field> Session::field() const {
+    if (hooping() >= 0) {
+        const Hooping& h = job().hoopings[static_cast<std::size_t>(hooping())];
+        if (auto hoop = library.hoop(h.hoop)) return Field{std::move(*hoop), {h.pose.x, h.pose.y}};
+    }
+    for (const std::string& id : job().brief.hoops)
+        if (auto hoop = library.hoop(id)) return Field{std::move(*hoop), {}};
+    return std::nullopt;
+}
+
+Status Session::setPalette(Palette palette) {
+    const Status saved = saveThreads(userDataFolder(), palette);
+    if (!saved) return saved;
+    ownedThreads = std::move(palette);
+    emit paletteChanged();
+    return saved;
 }
 
 int Session::hooping() const { return job().hoopings.empty() ? -1 : chosenHooping; }
@@ -80,7 +138,8 @@ Box Session::selectionBox() const {
     Box box;
     if (const CheckedJob* c = checked())
         for (const PieceSpan& span : c->stitched.spans)
-            if (isSelected(span.id)) box.add(span.extents);
+            if (isSelected(span.source) && span.copy == copyPointedAt && !span.outline)
+                box.add(span.extents);
     return box;
 }
 

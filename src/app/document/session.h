@@ -8,11 +8,15 @@
 #include "load/limits.h"
 #include "scan/image.h"
 #include "scan/scan_reading.h"
+#include "thread/palette.h"
 
 #include <QImage>
 #include <optional>
 
 namespace rapt::app {
+
+/// What the mouse does on the cloth in the Compose stage.
+enum class Tool { select, drawRun, drawSatin, drawFill, editPoints };
 
 enum class Stage { brief, compose, weigh, divide, registration, stitchOut, ledger };
 inline constexpr int stageCount = 7;
@@ -40,7 +44,42 @@ public:
 
     const std::vector<std::string>& selection() const { return selected; }
     bool isSelected(const std::string& id) const;
-    void select(std::vector<std::string> ids);
+    /// Selects pieces and everything that is grouped with them. `copy` is the linked copy that was
+    /// pointed at, counted from 1: it is the one that is shown and moved.
+    void select(std::vector<std::string> ids, int copy = 1);
+    /// Only these, whatever their groups.
+    void selectSingly(std::vector<std::string> ids, int copy = 1);
+    int selectedCopy() const { return copyPointedAt; }
+    /// From copy 1 of the one selected piece to the copy that was pointed at (cloth frame).
+    Affine copyMapOfSelection() const;
+    /// The edit that moves the selection so that the copy pointed at moves by so much.
+    Edit moveSelection(Vec2 by) const;
+
+    Tool tool() const { return currentTool; }
+    void setTool(Tool tool);
+
+    /// The field that pieces are fitted to and aligned with: of the chosen hooping, else of the
+    /// first hoop owned, centred on the datum. Nothing if none is owned.
+    struct Field {
+        Hoop hoop;
+        Vec2 at;
+        Box box() const { return Box::centredAt(at, hoop.widthMm, hoop.heightMm); }
+    };
+    std::optional<Field> field() const;
+
+    const Palette& palette() const { return ownedThreads; }
+    /// Replaces the threads owned, on disk too.
+    Status setPalette(Palette palette);
+
+    /// How the drawing tools draw.
+    struct DrawSettings {
+        Thread thread{1, {31, 78, 121}, 40, "Deep tide"};
+        bool smooth = true;
+    };
+    DrawSettings drawing;
+
+    bool catchesLines() const { return catching; }
+    void setCatchesLines(bool on) { catching = on; }
 
     /// Index into the job's hoopings; −1 if there are none.
     int hooping() const;
@@ -75,6 +114,8 @@ signals:
     void stageChanged();
     void selectionChanged();
     void hoopingChanged();
+    void toolChanged();
+    void paletteChanged();
     void viewChanged(); ///< units or the kind of load shown
     void placeAsked(Vec2 at);
 
@@ -83,6 +124,10 @@ private:
 
     Stage currentStage = Stage::compose;
     std::vector<std::string> selected;
+    int copyPointedAt = 1;
+    Tool currentTool = Tool::select;
+    Palette ownedThreads;
+    bool catching = true;
     int chosenHooping = 0;
     LengthUnit lengthUnit = LengthUnit::millimetre;
     LoadKind shownLoad = LoadKind::layers;

@@ -28,8 +28,8 @@ void Judgement::say(const QString& sentence, const QString& reason) {
     body->setVisible(!reason.isEmpty());
 }
 
-LengthEdit::LengthEdit(Session& s, const QString& name, QWidget* parent)
-    : QWidget(parent), session(s), edit(new QLineEdit), problem(new QLabel) {
+TypedEdit::TypedEdit(const QString& name, QWidget* parent)
+    : QWidget(parent), edit(new QLineEdit), problem(new QLabel) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(2);
@@ -41,22 +41,21 @@ LengthEdit::LengthEdit(Session& s, const QString& name, QWidget* parent)
     edit->setAccessibleName(name);
     edit->setObjectName(name);
     setFocusProxy(edit);
-    connect(edit, &QLineEdit::editingFinished, this, &LengthEdit::take);
-    connect(&session, &Session::viewChanged, this, &LengthEdit::show);
+    connect(edit, &QLineEdit::editingFinished, this, &TypedEdit::take);
 }
 
-void LengthEdit::setRange(double low, double high) {
-    lowMm = low;
-    highMm = high;
+void TypedEdit::setRange(double l, double h) {
+    low = l;
+    high = h;
 }
 
-void LengthEdit::setMm(double mm) {
-    shownMm = mm;
+void TypedEdit::setValue(double value) {
+    shown = value;
     if (!edit->isModified()) show();
 }
 
-void LengthEdit::show() {
-    edit->setText(session.lengthText(shownMm));
+void TypedEdit::show() {
+    edit->setText(words(shown));
     edit->setModified(false);
     edit->setCursorPosition(0);
     edit->setProperty("wrong", false);
@@ -65,15 +64,14 @@ void LengthEdit::show() {
     problem->clear();
 }
 
-void LengthEdit::take() {
+void TypedEdit::take() {
     if (!edit->isModified()) return;
-    const Result<double> mm = parseLength(edit->text().trimmed().toStdString(), session.unit());
+    const Result<double> value = read(edit->text().trimmed().toStdString());
     QString complaint;
-    if (!mm)
-        complaint = QString::fromStdString(mm.error().reason);
-    else if (*mm < lowMm || *mm > highMm)
-        complaint =
-            tr("allowed is %1 to %2").arg(session.lengthText(lowMm), session.lengthText(highMm));
+    if (!value)
+        complaint = QString::fromStdString(value.error().reason);
+    else if (*value < low || *value > high)
+        complaint = tr("allowed is %1 to %2").arg(words(low), words(high));
     if (!complaint.isEmpty()) {
         problem->setText(complaint);
         problem->show();
@@ -82,9 +80,37 @@ void LengthEdit::take() {
         return;
     }
     edit->setModified(false);
-    shownMm = *mm;
+    shown = *value;
     show();
-    emit typed(*mm);
+    emit typed(*value);
+}
+
+LengthEdit::LengthEdit(Session& s, const QString& name, QWidget* parent)
+    : TypedEdit(name, parent), session(s) {
+    connect(&session, &Session::viewChanged, this, [this] { TypedEdit::show(); });
+}
+
+Result<double> LengthEdit::read(const std::string& text) const {
+    return parseLength(text, session.unit());
+}
+
+QString LengthEdit::words(double mm) const { return session.lengthText(mm, mm < 1 ? 2 : 1); }
+
+NumberEdit::NumberEdit(const QString& name, const QString& s, int d, QWidget* parent)
+    : TypedEdit(name, parent), sign(s), decimals(d) {}
+
+Result<double> NumberEdit::read(const std::string& text) const {
+    QString plain = QString::fromStdString(text);
+    if (!sign.isEmpty() && plain.endsWith(sign.trimmed())) plain.chop(sign.trimmed().size());
+    bool good = false;
+    const double value = plain.trimmed().toDouble(&good);
+    if (!good || !std::isfinite(value))
+        return badInput(tr("'%1' is not a number").arg(QString::fromStdString(text)).toStdString());
+    return value;
+}
+
+QString NumberEdit::words(double value) const {
+    return QString::number(value, 'f', decimals) + sign;
 }
 
 QLabel* headLabel(const QString& text) {

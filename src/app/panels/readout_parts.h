@@ -25,31 +25,63 @@ private:
     QLabel* body;
 };
 
-/// A length that people type in mm, cm or inches with fractions. What cannot be read is said below
-/// the field and changes nothing.
-class LengthEdit : public QWidget {
+/// A number that people type. What cannot be read is said below the field and changes nothing.
+class TypedEdit : public QWidget {
     Q_OBJECT
 public:
-    LengthEdit(Session& session, const QString& name, QWidget* parent = nullptr);
     /// Shows a value unless the person is typing.
-    void setMm(double mm);
+    void setValue(double value);
     /// Refuses values outside; by default everything is allowed.
     void setRange(double low, double high);
     QLineEdit* field() const { return edit; }
     QString complaint() const { return problem->text(); }
 
 signals:
-    void typed(double mm);
+    void typed(double value);
+
+protected:
+    TypedEdit(const QString& name, QWidget* parent);
+    virtual Result<double> read(const std::string& text) const = 0;
+    virtual QString words(double value) const = 0;
+    void show();
 
 private:
     void take();
-    void show();
 
-    Session& session;
     QLineEdit* edit;
     QLabel* problem;
-    double shownMm = 0;
-    double lowMm = -1e9, highMm = 1e9;
+    double shown = 0;
+    double low = -1e9, high = 1e9;
+};
+
+/// A length in mm, cm or inches with fractions.
+class LengthEdit : public TypedEdit {
+    Q_OBJECT
+public:
+    LengthEdit(Session& session, const QString& name, QWidget* parent = nullptr);
+    void setMm(double mm) { setValue(mm); }
+
+protected:
+    Result<double> read(const std::string& text) const override;
+    QString words(double mm) const override;
+
+private:
+    Session& session;
+};
+
+/// A number with a sign after it, such as ° or %.
+class NumberEdit : public TypedEdit {
+    Q_OBJECT
+public:
+    NumberEdit(const QString& name, const QString& sign, int decimals, QWidget* parent = nullptr);
+
+protected:
+    Result<double> read(const std::string& text) const override;
+    QString words(double value) const override;
+
+private:
+    QString sign;
+    int decimals;
 };
 
 QLabel* headLabel(const QString& text);

@@ -1,12 +1,22 @@
 #include "app/stages/compose_stage.h"
 
-#include "app/cloth/piece_frame.h"
+#include "app/compose/copies_page.h"
+#include "app/compose/draw_page.h"
+#include "app/compose/outline_page.h"
+#include "app/compose/place_page.h"
+#include "app/compose/size_page.h"
+#include "app/compose/stitch_page.h"
+#include "app/compose/threads_page.h"
 #include "app/theme/theme.h"
+#include "base/file_io.h"
 #include "formats/stitch_csv.h"
+#include "job/edit_threads.h"
+#include "svg/to_shapes.h"
 #include "thread/measures.h"
 
 #include <QAction>
 #include <QFileInfo>
+#include <QGridLayout>
 #include <QPainter>
 #include <QSignalBlocker>
 #include <QToolButton>
@@ -15,66 +25,80 @@
 namespace rapt::app {
 namespace {
 
-/// The colours of a piece in order of use, without stitching it.
-std::vector<Rgb> coloursOf(const Piece& piece) {
-    std::vector<Rgb> colours;
-    const auto add = [&](const Thread& t) {
-        if (std::find(colours.begin(), colours.end(), t.color) == colours.end())
-            colours.push_back(t.color);
-    };
-    if (const auto* design = std::get_if<DesignContent>(&piece.content))
-        for (const Thread& t : design->list->threads) add(t);
-    if (const auto* shape = std::get_if<ShapeContent>(&piece.content))
-        for (const ShapePart& part : shape->shape->parts) add(part.thread);
-    return colours;
-}
+constexpr std::size_t maxSvgBytes = 64'000'000;
 
 /// The threads of a piece as a strip of colours.
-QPixmap swatches(const std::vector<Rgb>& colours) {
+QPixmap swatches(const std::vector<Thread>& threads) {
     QPixmap pixmap(44, 16);
     pixmap.fill(Qt::transparent);
     QPainter painter(&pixmap);
-    const int n = static_cast<int>(std::min<std::size_t>(5, colours.size()));
-    for (int i = 0; i < n; ++i) {
-        const Rgb c = colours[static_cast<std::size_t>(i)];
-        painter.fillRect(i * 9, 2, 8, 12, QColor(c.r, c.g, c.b));
-        painter.setPen(theme().rule);
-        painter.drawRect(i * 9, 2, 8, 12);
-    }
+    const int n = static_cast<int>(std::min<std::size_t>(5, threads.size()));
+    for (int i = 0; i < n; ++i)
+        painter.drawPixmap(i * 9, 2, threadSwatch(threads[static_cast<std::size_t>(i)], 9));
     return pixmap;
 }
+
+/// What is special about a piece, in few words.
+QString remarksOf(const Job& job, const Piece& p) {
+    QStringList words;
+    if (const Repeat* r = job.repeatOf(p.id)) words << QString("×%1").arg(r->copies());
+    if (p.outline) words << (p.outline->cut ? QObject::tr("cut line") : QObject::tr("basted"));
+    if (!p.group.empty()) words << QObject::tr("in %1").arg(QString::fromStdString(p.group));
+    if (p.locked) words << QObject::tr("locked");
+    if (p.hidden) words << QObject::tr("hidden, not sewn");
+    if (std::holds_alternative<OtherContent>(p.content))
+        words << QObject::tr("not stitched by this version");
+    return words.isEmpty() ? QString() : "   " + words.join(", ");
+}
+
+/// The content of a file with one design or drawing in it, and its name.
+struct Incoming {
+    std::string name;
+    decltype(Piece::content) content;
+};
+
+Result<Incoming> readDesign(const QString& path, const std::string& id) {
+    Result<StitchList> read = readStitchFile(path.toStdString());
+    if (!read) return read.error();
+    const std::string base = QFileInfo(path).fileName().section('.', 0, 0).toStdString();
+    Incoming in;
+    in.name = read->name.empty() ? base : read->name;
+    // A member name of its own, so that two files of one name do not become one.
+    in.content = DesignContent{fmt::format("designs/{}.stitch.csv", id),
+                               std::make_shared<const StitchList>(std::move(*read))};
+    return in;
+}
+
+Result<Drawing> readDrawing(const QString& path) {
+    const auto text = readWholeFile(path.toStdString(), maxSvgBytes);
+    if (!text) return text.error();
+    return readSvg(*text, path.toStdString());
+}
+
+bool isDrawing(const QString& path) { return path.endsWith(".svg", Qt::CaseInsensitive); }
 
 } // namespace
 
 ComposeStage::ComposeStage(Session& s, QWidget* parent)
-    : StageView(s, parent), tools(new QHBoxLayout), list(new QListWidget), numbers(new QWidget),
-      name(new QLineEdit), x(new LengthEdit(s, "Across")), y(new LengthEdit(s, "Down")),
-      width(new LengthEdit(s, "Width")), height(new LengthEdit(s, "Height")),
-      locked(new QCheckBox(tr("Keep the proportion"))), turn(new QLineEdit), keep(new QComboBox),
-      facts(wordsLabel()) {
-    buildFields();
+    : StageView(s, parent), tools(new QHBoxLayout), list(new QListWidget),
+      tabs(new QButtonGroup(this)), tabRow(new QGridLayout), pages(new QStackedWidget) {
+    buildHead();
+    buildPages();
     connect(list, &QListWidget::itemSelectionChanged, this, &ComposeStage::takeListSelection);
-    connect(name, &QLineEdit::editingFinished, this, [this] {
-        if (const auto c = chosen(); c && name->isModified() && !name->text().trimmed().isEmpty())
-            session.document.apply(renamePiece(c->piece->id, name->text().trimmed().toStdString()));
-    });
-    connect(x, &LengthEdit::typed, this, [this](double mm) { moveTo(mm, {}); });
-    connect(y, &LengthEdit::typed, this, [this](double mm) { moveTo({}, mm); });
-    connect(width, &LengthEdit::typed, this, [this](double mm) { resizeTo(mm, {}); });
-    connect(height, &LengthEdit::typed, this, [this](double mm) { resizeTo({}, mm); });
-    connect(turn, &QLineEdit::editingFinished, this, &ComposeStage::turnTo);
-    connect(keep, &QComboBox::activated, this, [this](int i) {
-        if (const auto c = chosen())
-            session.document.apply(setKeep(c->piece->id, i == 0 ? Keep::spacing : Keep::stitches));
-    });
+    connect(&session, &Session::toolChanged, this, &ComposeStage::refreshIfShown);
 }
 
-void ComposeStage::buildFields() {
+void ComposeStage::buildHead() {
     auto* head = new QHBoxLayout;
     head->addWidget(headLabel(tr("Pieces, in sewing order")));
     head->addStretch();
+    auto* shelf = new QPushButton(tr("Shelf"));
+    shelf->setObjectName("openShelf");
+    shelf->setToolTip(tr("Designs to choose from (Ctrl+L)"));
+    connect(shelf, &QPushButton::clicked, this, &ComposeStage::shelfAsked);
+    head->addWidget(shelf);
     auto* bring = new QPushButton(tr("Bring in…"));
-    bring->setToolTip(tr("Add a stitch list as a piece (Ctrl+I)"));
+    bring->setToolTip(tr("Add a stitch list or an SVG drawing (Ctrl+I)"));
     connect(bring, &QPushButton::clicked, this, [this] { bringIn(); });
     head->addWidget(bring);
     column->addLayout(head);
@@ -84,23 +108,48 @@ void ComposeStage::buildFields() {
     list->setIconSize({44, 16});
     list->setAccessibleName(tr("Pieces"));
     column->addWidget(list);
-    auto* form = new QVBoxLayout(numbers);
-    form->setContentsMargins(0, 0, 0, 0);
-    form->setSpacing(6);
-    locked->setChecked(true);
-    turn->setObjectName("Turn");
-    keep->addItems({tr("keep the spacing"), tr("keep the stitches")});
-    width->setRange(0.5, 10'000);
-    height->setRange(0.5, 10'000);
-    for (auto* pair : {row(tr("Name"), name), row(tr("Across"), x), row(tr("Down"), y),
-                       row(tr("Width"), width), row(tr("Height"), height)})
-        form->addLayout(pair);
-    form->addWidget(locked);
-    form->addLayout(row(tr("Turn"), turn));
-    form->addLayout(row(tr("On resize"), keep));
-    form->addWidget(facts);
-    column->addWidget(numbers);
+}
+
+void ComposeStage::buildPages() {
+    tabRow->setSpacing(4);
+    column->addLayout(tabRow);
+    addPage(new SizePage(session), tr("Size"));
+    addPage(new PlacePage(session), tr("Place"));
+    addPage(new StitchPage(session), tr("Stitch"));
+    addPage(new CopiesPage(session), tr("Copies"));
+    addPage(new OutlinePage(session), tr("Outline"));
+    addPage(new ThreadsPage(session), tr("Thread"));
+    addPage(drawing = new DrawPage(session), tr("Draw"));
+    column->addWidget(pages);
     column->addStretch();
+    connect(tabs, &QButtonGroup::idClicked, this,
+            [this](int id) { showPage(static_cast<Page>(id)); });
+    showPage(size);
+}
+
+void ComposeStage::addPage(ComposePage* page, const QString& name) {
+    const int index = pages->addWidget(page);
+    auto* tab = new QToolButton;
+    tab->setText(name);
+    tab->setCheckable(true);
+    tab->setObjectName("tab" + QString::number(index));
+    tab->setProperty("tab", true);
+    tab->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    tabs->addButton(tab, index);
+    tabRow->addWidget(tab, index / 4, index % 4);
+    connect(page, &ComposePage::failed, this,
+            [this](const QString& title, const QString& reason) { complain(title, reason); });
+}
+
+void ComposeStage::showPage(Page page) {
+    tabs->button(page)->setChecked(true);
+    // A page is as high as it needs, not as the highest of all.
+    for (int i = 0; i < pages->count(); ++i)
+        pages->widget(i)->setSizePolicy(QSizePolicy::Preferred,
+                                        i == page ? QSizePolicy::Preferred : QSizePolicy::Ignored);
+    pages->setCurrentIndex(page);
+    if (page != draw && session.tool() != Tool::select) session.setTool(Tool::select);
+    refreshIfShown();
 }
 
 void ComposeStage::addTools(const QList<QAction*>& actions) {
@@ -118,11 +167,21 @@ void ComposeStage::addTools(const QList<QAction*>& actions) {
 }
 
 void ComposeStage::refresh() {
+    if (session.tool() != Tool::select && pages->currentIndex() != draw) {
+        showPage(draw);
+        return;
+    }
     refreshList();
-    refreshNumbers();
+    judge();
+    static_cast<ComposePage*>(pages->currentWidget())->refresh();
+}
+
+void ComposeStage::judge() {
     const Job& job = session.job();
     if (job.pieces.empty()) {
-        judgement->say(tr("The cloth is empty."), tr("Bring in a stitch list to begin."));
+        judgement->say(tr("The cloth is empty."),
+                       tr("Take a design from the shelf, bring in a stitch list or a drawing, or "
+                          "draw."));
         return;
     }
     Box box;
@@ -131,19 +190,19 @@ void ComposeStage::refresh() {
         for (const PieceSpan& span : c->stitched.spans) box.add(span.extents);
         for (const Finding& f : c->findings) off += f.kind == "off-cloth";
     }
-    const QString size =
+    const QString extent =
         QString("%1 × %2").arg(session.lengthText(box.width()), session.lengthText(box.height()));
     if (off > 0)
         judgement->say(off == 1 ? tr("One piece reaches over the edge of the cloth.")
                                 : tr("%1 pieces reach over the edge of the cloth.").arg(off),
                        tr("The layout measures %1, the cloth %2 × %3.")
-                           .arg(size, session.lengthText(job.cloth.widthMm, 0),
+                           .arg(extent, session.lengthText(job.cloth.widthMm, 0),
                                 session.lengthText(job.cloth.heightMm, 0)));
     else
         judgement->say(
             tr("Everything lies on the cloth."),
             tr("The layout measures %1. Nearest hem: %2.")
-                .arg(size,
+                .arg(extent,
                      session.lengthText(std::min(
                          {box.minX - job.cloth.box().minX, job.cloth.box().maxX - box.maxX,
                           box.minY - job.cloth.box().minY, job.cloth.box().maxY - box.maxY}))));
@@ -153,14 +212,15 @@ void ComposeStage::refreshList() {
     const QSignalBlocker quiet(list);
     list->clear();
     list->setFixedHeight(
-        std::clamp(26 * static_cast<int>(session.job().pieces.size()) + 8, 86, 240));
+        std::clamp(26 * static_cast<int>(session.job().pieces.size()) + 8, 60, 164));
     for (const Piece& p : session.job().pieces) {
-        auto* entry = new QListWidgetItem(QString::fromStdString(p.name), list);
+        auto* entry =
+            new QListWidgetItem(QString::fromStdString(p.name) + remarksOf(session.job(), p), list);
         entry->setData(Qt::UserRole, QString::fromStdString(p.id));
-        entry->setIcon(swatches(coloursOf(p)));
-        if (std::holds_alternative<OtherContent>(p.content))
-            entry->setText(entry->text() + tr(" (not stitched by this version)"));
+        entry->setIcon(swatches(threadsOf(p)));
+        if (p.hidden) entry->setForeground(theme().ink2);
         entry->setSelected(session.isSelected(p.id));
+        if (session.isSelected(p.id)) list->scrollToItem(entry);
     }
 }
 
@@ -168,91 +228,12 @@ void ComposeStage::takeListSelection() {
     std::vector<std::string> ids;
     for (const QListWidgetItem* entry : list->selectedItems())
         ids.push_back(entry->data(Qt::UserRole).toString().toStdString());
-    session.select(std::move(ids));
-}
-
-std::optional<ComposeStage::Chosen> ComposeStage::chosen() const {
-    if (session.selection().size() != 1) return std::nullopt;
-    const Piece* piece = session.job().piece(session.selection()[0]);
-    if (!piece) return std::nullopt;
-    const auto box = unscaledBox(*piece);
-    if (!box) return std::nullopt;
-    return Chosen{piece, *box, piece->pose.affine()(box->centre())};
-}
-
-void ComposeStage::refreshNumbers() {
-    const auto c = chosen();
-    numbers->setVisible(c.has_value());
-    if (!c) return;
-    if (!name->hasFocus() || !name->isModified())
-        name->setText(QString::fromStdString(c->piece->name));
-    const Pose& pose = c->piece->pose;
-    x->setMm(c->centre.x);
-    y->setMm(c->centre.y);
-    width->setMm(c->unscaled.width() * std::abs(pose.scaleX));
-    height->setMm(c->unscaled.height() * std::abs(pose.scaleY));
-    if (!turn->hasFocus() || !turn->isModified())
-        turn->setText(QString::number(pose.rotationDeg, 'f', 1) + "°");
-    const bool shape = std::holds_alternative<ShapeContent>(c->piece->content);
-    keep->setEnabled(shape);
-    keep->setCurrentIndex(shape && c->piece->keep == Keep::spacing ? 0 : 1);
-    keep->setToolTip(shape ? QString()
-                           : tr("A design of bare stitches keeps them; shapes can be stitched "
-                                "afresh."));
-    const auto stitched = stitchPiece(*c->piece);
-    const QString scale =
-        pose.scaleX == pose.scaleY
-            ? tr("%1 % of its own size").arg(100 * std::abs(pose.scaleX), 0, 'f', 0)
-            : tr("%1 % across, %2 % down of its own size")
-                  .arg(100 * std::abs(pose.scaleX), 0, 'f', 0)
-                  .arg(100 * std::abs(pose.scaleY), 0, 'f', 0);
-    facts->setText(tr("%1%2, %L3 stitches, %4 threads. Across and Down give its middle.")
-                       .arg(scale, pose.mirror ? tr(", mirrored") : QString())
-                       .arg(measure(**stitched).stitches)
-                       .arg((*stitched)->threads.size()));
-}
-
-void ComposeStage::moveTo(std::optional<double> mmX, std::optional<double> mmY) {
-    const auto c = chosen();
-    if (!c) return;
-    session.document.apply(
-        movePieces({c->piece->id}, {mmX ? *mmX - c->centre.x : 0, mmY ? *mmY - c->centre.y : 0}));
-}
-
-void ComposeStage::resizeTo(std::optional<double> mmWidth, std::optional<double> mmHeight) {
-    const auto c = chosen();
-    if (!c) return;
-    Pose pose = c->piece->pose;
-    const auto factor = [](double wanted, double own, double scale) {
-        return own > 0 ? wanted / (own * std::abs(scale)) : 1.0;
-    };
-    double kx = mmWidth ? factor(*mmWidth, c->unscaled.width(), pose.scaleX) : 1;
-    double ky = mmHeight ? factor(*mmHeight, c->unscaled.height(), pose.scaleY) : 1;
-    if (locked->isChecked()) kx = ky = mmWidth ? kx : ky;
-    pose.scaleX *= kx;
-    pose.scaleY *= ky;
-    // The middle stays where it is.
-    const Vec2 now = pose.affine()(c->unscaled.centre());
-    pose.x += c->centre.x - now.x;
-    pose.y += c->centre.y - now.y;
-    session.document.apply(setPose(c->piece->id, pose, "Resize"));
-}
-
-void ComposeStage::turnTo() {
-    const auto c = chosen();
-    if (!c || !turn->isModified()) return;
-    bool good = false;
-    const double degrees = turn->text().remove("°").trimmed().toDouble(&good);
-    turn->setModified(false);
-    if (good && std::abs(degrees) <= 3600)
-        session.document.apply(
-            turnPieces({c->piece->id}, degrees - c->piece->pose.rotationDeg, c->centre));
-    refreshNumbers();
+    session.selectSingly(std::move(ids));
 }
 
 void ComposeStage::bringIn() {
     const QString path =
-        askOpenName(tr("Bring in a stitch list"), tr("Stitch lists (*.stitch.csv)"));
+        askOpenName(tr("Bring in a design"), tr("Stitch lists and drawings (*.stitch.csv *.svg)"));
     if (path.isEmpty()) return;
     const Status added = bringIn(path);
     if (!added)
@@ -260,19 +241,97 @@ void ComposeStage::bringIn() {
                  QString::fromStdString(added.error().line()));
 }
 
-Status ComposeStage::bringIn(const QString& path) {
-    Result<StitchList> read = readStitchFile(path.toStdString());
-    if (!read) return read.error();
-    Piece piece;
+Status ComposeStage::bringIn(const QString& path, Vec2 at) {
+    if (isDrawing(path)) return bringInDrawing(path, at);
     const std::string base = QFileInfo(path).fileName().section('.', 0, 0).toStdString();
-    piece.id = unusedId(session.job(), base);
-    piece.name = read->name.empty() ? base : read->name;
-    // A member name of its own, so that two files of one name do not become one.
-    std::string member = fmt::format("designs/{}.stitch.csv", piece.id);
-    piece.content = DesignContent{member, std::make_shared<const StitchList>(std::move(*read))};
+    const std::string id = unusedId(session.job(), base);
+    Result<Incoming> in = readDesign(path, id);
+    if (!in) return in.error();
+    const Box box = extentsOf(*std::get<DesignContent>(in->content).list);
+    Piece piece;
+    piece.id = id;
+    piece.name = in->name;
+    piece.content = std::move(in->content);
+    if (!box.empty()) {
+        piece.pose.x = at.x - box.centre().x;
+        piece.pose.y = at.y - box.centre().y;
+    }
     session.document.apply(addPiece(piece));
-    session.select({piece.id});
+    session.selectSingly({id});
     return done();
+}
+
+Status ComposeStage::bringInDrawing(const QString& path, Vec2 at) {
+    const auto drawn = readDrawing(path);
+    if (!drawn) return drawn.error();
+    std::vector<std::string> unsupported = drawn->unsupported;
+    std::vector<Piece> pieces = piecesOf(*drawn, {}, unsupported);
+    if (pieces.empty())
+        return badInput("nothing in it is large enough to sew", {}, path.toStdString());
+    const std::string base = QFileInfo(path).fileName().section('.', 0, 0).toStdString();
+    Box box;
+    for (const Piece& p : pieces)
+        for (const ShapePart& part : std::get<ShapeContent>(p.content).shape->parts)
+            box.add(boundsOf(part.lines));
+    std::vector<Edit> edits;
+    std::vector<std::string> ids;
+    Job trial = session.job();
+    for (Piece& p : pieces) {
+        if (pieces.size() == 1) p.name = base;
+        p.id = unusedId(trial, pieces.size() == 1 ? base : p.id);
+        p.pose.x = at.x - box.centre().x;
+        p.pose.y = at.y - box.centre().y;
+        if (pieces.size() > 1) p.group = base;
+        ids.push_back(p.id);
+        edits.push_back(addPiece(p));
+        trial = edits.back().change(std::move(trial));
+    }
+    session.document.apply(together("Add " + base, std::move(edits)));
+    session.selectSingly(ids);
+    if (!unsupported.empty()) {
+        QStringList words;
+        for (std::size_t i = 0; i < unsupported.size() && i < 12; ++i)
+            words << QString::fromStdString(unsupported[i]);
+        complain(tr("Not everything was taken over"), words.join('\n'));
+    }
+    return done();
+}
+
+void ComposeStage::replaceAsked() {
+    const QString path = askOpenName(tr("Replace by a design"),
+                                     tr("Stitch lists and drawings (*.stitch.csv *.svg)"));
+    if (!path.isEmpty()) replaceSelected(path);
+}
+
+void ComposeStage::replaceSelected(const QString& path) {
+    const Piece* piece =
+        session.selection().size() == 1 ? session.job().piece(session.selection()[0]) : nullptr;
+    if (!piece) {
+        complain(tr("Nothing to replace"), tr("Choose the one piece that is to be replaced."));
+        return;
+    }
+    Result<Incoming> in = cannotDo("");
+    if (isDrawing(path)) {
+        const auto drawn = readDrawing(path);
+        if (!drawn) {
+            in = drawn.error();
+        } else {
+            // All of the drawing becomes the parts of this one piece.
+            std::vector<std::string> left;
+            Shape shape;
+            for (const Piece& p : piecesOf(*drawn, {}, left)) {
+                const auto& parts = std::get<ShapeContent>(p.content).shape->parts;
+                shape.parts.insert(shape.parts.end(), parts.begin(), parts.end());
+            }
+            in = Incoming{{}, ShapeContent{std::make_shared<const Shape>(std::move(shape))}};
+        }
+    } else {
+        in = readDesign(path, unusedId(session.job(), piece->id));
+    }
+    if (!in)
+        complain(tr("This file cannot be brought in"), QString::fromStdString(in.error().line()));
+    else
+        session.document.apply(replaceContent(piece->id, std::move(in->content)));
 }
 
 } // namespace rapt::app

@@ -1,57 +1,59 @@
 #pragma once
-// Compose: the pieces in sewing order, and the numbers of the one that is selected.
+// Compose: the pieces in sewing order, and what can be done with the chosen ones.
 
 #include "app/stages/stage_view.h"
 
-#include <QCheckBox>
+#include <QButtonGroup>
 #include <QListWidget>
+#include <QStackedWidget>
 
 namespace rapt::app {
+
+class ComposePage;
+class DrawPage;
 
 class ComposeStage : public StageView {
     Q_OBJECT
 public:
+    enum Page { size, place, stitch, copies, outline, threads, draw };
+
     explicit ComposeStage(Session& session, QWidget* parent = nullptr);
 
-    /// Asks for a stitch list and adds it as a piece.
+    /// Asks for a stitch list or a drawing and adds it.
     void bringIn();
-    /// Adds the stitch list of a file in the middle of the cloth.
-    Status bringIn(const QString& path);
+    /// Adds the stitch list or the drawing (SVG) of a file, its middle at a place on the cloth.
+    /// What a drawing holds besides is said.
+    Status bringIn(const QString& path, Vec2 at = {});
+    /// The design of a file in place of the one selected piece's; pose, copies and order stay.
+    void replaceSelected(const QString& path);
+    void replaceAsked();
 
     /// Shows actions of the window as a row of buttons above the list.
     void addTools(const QList<QAction*>& actions);
+    void showPage(Page page);
+    DrawPage& drawPage() { return *drawing; }
+
+signals:
+    void shelfAsked();
 
 protected:
     void refresh() override;
 
 private:
-    void buildFields();
+    void buildHead();
+    void buildPages();
+    void addPage(ComposePage* page, const QString& name);
     void refreshList();
-    void refreshNumbers();
+    void judge();
     void takeListSelection();
-    /// The one selected piece, its box before the scale, and its centre on the cloth.
-    struct Chosen {
-        const Piece* piece;
-        Box unscaled;
-        Vec2 centre;
-    };
-    std::optional<Chosen> chosen() const;
-    void moveTo(std::optional<double> x, std::optional<double> y);
-    void resizeTo(std::optional<double> width, std::optional<double> height);
-    void turnTo();
+    Status bringInDrawing(const QString& path, Vec2 at);
 
     QHBoxLayout* tools;
     QListWidget* list;
-    QWidget* numbers;
-    QLineEdit* name;
-    LengthEdit* x;
-    LengthEdit* y;
-    LengthEdit* width;
-    LengthEdit* height;
-    QCheckBox* locked;
-    QLineEdit* turn;
-    QComboBox* keep;
-    QLabel* facts;
+    QButtonGroup* tabs;
+    QGridLayout* tabRow;
+    QStackedWidget* pages;
+    DrawPage* drawing = nullptr;
 };
 
 } // namespace rapt::app

@@ -73,6 +73,10 @@ QPushButton[link="true"]:focus { text-decoration: underline; }
 QToolButton { background: transparent; border: 1px solid transparent; border-radius: 6px;
   padding: 4px; color: @ink; }
 QToolButton:hover { background: @tideSoft; }
+QToolButton[tab="true"] { color: @ink2; border: none; border-bottom: 2px solid @rule;
+  border-radius: 0px; padding: 4px 2px; }
+QToolButton[tab="true"]:checked { color: @ink; border-bottom: 2px solid @tide; font-weight: bold; }
+QToolButton[tab="true"]:focus { background: @tideSoft; }
 QToolButton:focus { border: 1px solid @tide; }
 QCheckBox { color: @ink; spacing: 7px; }
 QTableWidget, QListWidget { background: @field; color: @ink; border: 1px solid @rule;

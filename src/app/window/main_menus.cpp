@@ -2,9 +2,11 @@
 
 #include "app/window/main_window.h"
 
+#include "app/compose/draw_page.h"
 #include "app/stages/compose_stage.h"
 #include "app/stages/register_stage.h"
 #include "app/theme/theme.h"
+#include "job/edit_copies.h"
 
 #include <QMenuBar>
 #include <QMessageBox>
@@ -37,7 +39,10 @@ void MainWindow::buildMenus() {
     buildClothMenu();
     buildViewMenu();
     buildHelpMenu();
-    composeView->addTools(QList<QAction*>{undoAction, redoAction} + selectionActions);
+    QList<QAction*> toolbar{undoAction, redoAction};
+    for (QAction* action : selectionActions)
+        if (!action->icon().isNull()) toolbar << action;
+    composeView->addTools(toolbar);
     menuBar()->setCornerWidget(status);
     status->setProperty("quiet", true);
     status->setContentsMargins(0, 7, 0, 0);
@@ -53,9 +58,14 @@ void MainWindow::buildJobMenu() {
     add(menu, tr("&Save"), QKeySequence::Save, [this] { save(); });
     add(menu, tr("Save &as…"), QKeySequence("Ctrl+Shift+S"), [this] { saveAs(); });
     menu->addSeparator();
-    add(menu, tr("&Bring in a stitch list…"), QKeySequence("Ctrl+I"), [this] {
+    add(menu, tr("&Bring in a design…"), QKeySequence("Ctrl+I"), [this] {
         state.setStage(Stage::compose);
         composeView->bringIn();
+    });
+    add(menu, tr("Lay a &picture under…"), QKeySequence("Ctrl+Shift+I"), [this] {
+        state.setStage(Stage::compose);
+        composeView->showPage(ComposeStage::draw);
+        composeView->drawPage().layPicture();
     });
     menu->addSeparator();
     add(menu, tr("&Quit"), QKeySequence("Ctrl+Q"), [this] { close(); });
@@ -111,12 +121,48 @@ void MainWindow::buildPieceMenu() {
             if (!box.empty()) state.document.apply(mirrorPieces(state.selection(), box.centre()));
         },
         "mirror");
+    addForSelection(menu, tr("Mirrored copies in four &corners"), QKeySequence("Ctrl+Shift+M"),
+                    [this] { mirrorCopies(); });
+    menu->addSeparator();
+    addForSelection(menu, tr("&Group"), QKeySequence("Ctrl+G"), [this] {
+        std::string name = "group 1";
+        const auto taken = [&](const std::string& n) {
+            return std::any_of(state.job().pieces.begin(), state.job().pieces.end(),
+                               [&](const Piece& p) { return p.group == n; });
+        };
+        for (int n = 2; taken(name); ++n) name = "group " + std::to_string(n);
+        state.document.apply(setGroup(state.selection(), name));
+    });
+    addForSelection(menu, tr("&Ungroup"), QKeySequence("Ctrl+Shift+G"),
+                    [this] { state.document.apply(setGroup(state.selection(), {})); });
+    addForSelection(menu, tr("Loc&k or unlock"), QKeySequence("Ctrl+K"), [this] { toggleLock(); });
+    addForSelection(menu, tr("&Hide or show"), QKeySequence("Ctrl+H"), [this] { toggleHidden(); });
+    addForSelection(menu, tr("Re&place by a design…"), QKeySequence("Ctrl+Shift+R"),
+                    [this] { composeView->replaceAsked(); });
     menu->addSeparator();
     addForSelection(
         menu, tr("Sew &earlier"), QKeySequence("Ctrl+PgUp"), [this] { moveInOrder(-1); },
         "earlier");
     addForSelection(
         menu, tr("Sew l&ater"), QKeySequence("Ctrl+PgDown"), [this] { moveInOrder(1); }, "later");
+}
+
+void MainWindow::toggleLock() {
+    const Piece* first = state.job().piece(state.selection()[0]);
+    if (first) state.document.apply(setLocked(state.selection(), !first->locked));
+}
+
+void MainWindow::toggleHidden() {
+    const Piece* first = state.job().piece(state.selection()[0]);
+    if (first) state.document.apply(rapt::setHidden(state.selection(), !first->hidden));
+}
+
+void MainWindow::mirrorCopies() {
+    Repeat repeat;
+    repeat.kind = Repeat::Kind::mirror;
+    repeat.pieces = state.selection();
+    repeat.nearFar = true;
+    state.document.apply(setRepeat(repeat));
 }
 
 void MainWindow::buildClothMenu() {
@@ -143,6 +189,16 @@ void MainWindow::buildViewMenu() {
     add(menu, tr("Zoom &in"), QKeySequence("Ctrl++"), [this] { clothView->zoomIn(); });
     add(menu, tr("Zoom &out"), QKeySequence("Ctrl+-"), [this] { clothView->zoomOut(); });
     menu->addSeparator();
+    shelfAction = add(menu, tr("&Shelf"), QKeySequence("Ctrl+L"), [] {});
+    shelfAction->setCheckable(true);
+    connect(shelfAction, &QAction::toggled, this, [this](bool on) {
+        if (on) state.setStage(Stage::compose);
+        showStage();
+    });
+    QAction* catching = add(menu, tr("&Catch on lines and edges"), QKeySequence("Ctrl+;"), [] {});
+    catching->setCheckable(true);
+    catching->setChecked(state.catchesLines());
+    connect(catching, &QAction::toggled, this, [this](bool on) { state.setCatchesLines(on); });
     QAction* inches = add(menu, tr("&Inches"), QKeySequence("Ctrl+U"), [] {});
     inches->setCheckable(true);
     inches->setChecked(state.unit() == LengthUnit::inch);
@@ -167,15 +223,18 @@ void MainWindow::buildViewMenu() {
 void MainWindow::buildHelpMenu() {
     QMenu* menu = menuBar()->addMenu(tr("&Help"));
     add(menu, tr("&Keys and mouse"), QKeySequence("F1"), [this] {
-        QMessageBox box(QMessageBox::Information, tr("Keys and mouse"),
-                        tr("Arrow keys move the selection by 1 mm, with Shift by 10, with Alt by "
-                           "0.1.\nDrag a piece to move it, with Shift along one axis.\nDrag a "
-                           "corner to resize it in proportion, with Shift freely; a side for one "
-                           "direction.\nDrag the round handle to turn it, with Shift in 15° "
-                           "steps.\nThe wheel zooms; the right or middle button pans.\nCtrl+1 to "
-                           "Ctrl+7 open the seven stages; F6 goes to the cloth, F7 to the "
-                           "readout."),
-                        QMessageBox::Ok, this);
+        QMessageBox box(
+            QMessageBox::Information, tr("Keys and mouse"),
+            tr("Arrow keys move the selection by 1 mm, with Shift by 10, with Alt by "
+               "0.1.\nDrag a piece to move it, with Shift along one axis; it catches on lines "
+               "and edges unless Alt is held.\nAlt and a click choose one piece of a "
+               "group.\nDrag a "
+               "corner to resize it in proportion, with Shift freely; a side for one "
+               "direction.\nDrag the round handle to turn it, with Shift in 15° "
+               "steps.\nThe wheel zooms; the right or middle button pans.\nCtrl+1 to "
+               "Ctrl+7 open the seven stages; F6 goes to the cloth, F7 to the "
+               "readout."),
+            QMessageBox::Ok, this);
         box.exec();
     });
     add(menu, tr("&About Rapt Thimble"), {}, [this] {

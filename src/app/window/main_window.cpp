@@ -1,5 +1,6 @@
 #include "app/window/main_window.h"
 
+#include "app/shelf/shelf_panel.h"
 #include "app/stages/brief_stage.h"
 #include "app/stages/compose_stage.h"
 #include "app/stages/divide_stage.h"
@@ -38,6 +39,12 @@ MainWindow::MainWindow(Library library, QWidget* parent)
     connect(&state.document, &Document::fileChanged, this, &MainWindow::refreshActions);
     connect(clothView, &ClothView::pointerMoved, this,
             [this](Vec2 mm) { workOrder->showPointer(mm); });
+    connect(composeView, &ComposeStage::shelfAsked, this, [this] { shelfAction->trigger(); });
+    connect(shelfPanel, &ShelfPanel::sent, this,
+            [this](const QString& path) { bringFromShelf(path, {}); });
+    connect(shelfPanel, &ShelfPanel::replaceAsked, this,
+            [this](const QString& path) { composeView->replaceSelected(path); });
+    connect(clothView, &ClothView::designDropped, this, &MainWindow::bringFromShelf);
     connect(clothView, &ClothView::zoomed, this, &MainWindow::showStatus);
     connect(clothView, &ClothView::pointerLeft, workOrder, &WorkOrder::hidePointer);
     restoreState();
@@ -60,6 +67,9 @@ void MainWindow::buildLayout() {
     readout->setFixedWidth(readoutWidth);
     auto* upper = new QHBoxLayout;
     upper->setSpacing(0);
+    shelfPanel = new ShelfPanel(state);
+    shelfPanel->hide();
+    upper->addWidget(shelfPanel);
     upper->addWidget(clothView, 1);
     upper->addWidget(readout);
     auto* right = new QVBoxLayout;
@@ -90,7 +100,15 @@ void MainWindow::addStage(QWidget* stage) {
     readout->addWidget(area);
 }
 
+void MainWindow::bringFromShelf(const QString& path, Vec2 at) {
+    state.setStage(Stage::compose);
+    const Status added = composeView->bringIn(path, at);
+    if (!added) complain(tr("This design cannot be brought in"), added.error());
+}
+
 void MainWindow::showStage() {
+    shelfPanel->setVisible(shelfAction && shelfAction->isChecked() &&
+                           state.stage() == Stage::compose);
     readout->setCurrentIndex(static_cast<int>(state.stage()));
     refreshActions();
 }

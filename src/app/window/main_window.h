@@ -12,6 +12,7 @@
 namespace rapt::app {
 
 class ComposeStage;
+class ShelfPanel;
 class RegisterStage;
 
 class MainWindow : public QMainWindow {
@@ -21,6 +22,8 @@ public:
 
     Session& session() { return state; }
     ClothView& cloth() { return *clothView; }
+    ShelfPanel& shelf() { return *shelfPanel; }
+    ComposeStage& composeStage() { return *composeView; }
     RegisterStage& registerStage() { return *registerView; }
 
     /// Opens a file; says in a message why it cannot. True if it was opened.
@@ -60,6 +63,10 @@ private:
     void rebuildRecent();
     void turnSelection(double degrees);
     void moveInOrder(int by);
+    void toggleLock();
+    void toggleHidden();
+    void mirrorCopies();
+    void bringFromShelf(const QString& path, Vec2 at);
 
     // main_files.cpp
     bool mayLeave();
@@ -78,6 +85,8 @@ private:
     QStackedWidget* readout;
     ComposeStage* composeView = nullptr;
     RegisterStage* registerView = nullptr;
+    ShelfPanel* shelfPanel = nullptr;
+    QAction* shelfAction = nullptr;
     QLabel* status;
     QAction* undoAction = nullptr;
     QAction* redoAction = nullptr;

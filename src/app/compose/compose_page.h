@@ -1,0 +1,55 @@
+#pragma once
+// One page of Compose's readout: what can be done with the selection.
+
+#include "app/panels/readout_parts.h"
+
+namespace rapt::app {
+
+/// Pages show the session's job as it is each time they are refreshed, and edit it only through its
+/// document.
+class ComposePage : public QWidget {
+    Q_OBJECT
+public:
+    explicit ComposePage(Session& s, QWidget* parent = nullptr)
+        : QWidget(parent), session(s), column(new QVBoxLayout(this)) {
+        column->setContentsMargins(0, 0, 0, 0);
+        column->setSpacing(6);
+    }
+    virtual void refresh() = 0;
+
+signals:
+    /// Something could not be done; a title and why.
+    void failed(const QString& title, const QString& reason);
+
+protected:
+    /// The one selected piece, or null.
+    const Piece* onePiece() const {
+        return session.selection().size() == 1 ? session.job().piece(session.selection()[0])
+                                               : nullptr;
+    }
+    /// Applies an edit that names what could not be done instead.
+    template<class T>
+    void applyOrSay(const QString& title, const Result<T>& result) {
+        if (result)
+            session.document.apply(result->edit);
+        else
+            emit failed(title, QString::fromStdString(result.error().reason));
+    }
+    QPushButton* button(const QString& text, const char* name, std::function<void()> act) {
+        auto* made = new QPushButton(text);
+        made->setObjectName(name);
+        connect(made, &QPushButton::clicked, this, [act = std::move(act)] { act(); });
+        return made;
+    }
+    QHBoxLayout* sideBySide(std::initializer_list<QWidget*> widgets) {
+        auto* layout = new QHBoxLayout;
+        layout->setSpacing(6);
+        for (QWidget* w : widgets) layout->addWidget(w, 1);
+        return layout;
+    }
+
+    Session& session;
+    QVBoxLayout* column;
+};
+
+} // namespace rapt::app

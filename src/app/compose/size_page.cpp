@@ -1,0 +1,147 @@
+#include "app/compose/size_page.h"
+
+#include "app/cloth/piece_frame.h"
+#include "job/stitching.h"
+#include "place/sizing.h"
+#include "thread/measures.h"
+
+namespace rapt::app {
+
+SizePage::SizePage(Session& s)
+    : ComposePage(s), hint(quietLabel({})), fields(new QWidget), name(new QLineEdit),
+      x(new LengthEdit(s, "Across")), y(new LengthEdit(s, "Down")),
+      width(new LengthEdit(s, "Width")), height(new LengthEdit(s, "Height")),
+      percent(new NumberEdit("Percent", " %", 1)), turn(new NumberEdit("Turn", "°", 1)),
+      locked(new QCheckBox(tr("Keep the proportion"))), keep(new QComboBox), facts(wordsLabel()) {
+    auto* form = new QVBoxLayout(fields);
+    form->setContentsMargins(0, 0, 0, 0);
+    form->setSpacing(6);
+    locked->setChecked(true);
+    locked->setObjectName("proportion");
+    name->setObjectName("Name");
+    keep->setObjectName("keep");
+    keep->addItems({tr("keep the spacing"), tr("keep the stitches")});
+    width->setRange(0.5, 10'000);
+    height->setRange(0.5, 10'000);
+    percent->setRange(1, 10'000);
+    turn->setRange(-3600, 3600);
+    for (auto* pair : {row(tr("Name"), name), row(tr("Across"), x), row(tr("Down"), y),
+                       row(tr("Width"), width), row(tr("Height"), height)})
+        form->addLayout(pair);
+    form->addWidget(locked);
+    form->addLayout(row(tr("Of its own"), percent));
+    form->addLayout(row(tr("Turn"), turn));
+    form->addLayout(row(tr("On resize"), keep));
+    form->addWidget(facts);
+    column->addWidget(hint);
+    column->addWidget(fields);
+    connect(name, &QLineEdit::editingFinished, this, [this] {
+        const Piece* p = onePiece();
+        if (p && name->isModified() && !name->text().trimmed().isEmpty())
+            session.document.apply(renamePiece(p->id, name->text().trimmed().toStdString()));
+    });
+    connect(x, &LengthEdit::typed, this, [this](double mm) { moveTo(mm, {}); });
+    connect(y, &LengthEdit::typed, this, [this](double mm) { moveTo({}, mm); });
+    connect(width, &LengthEdit::typed, this, [this](double mm) { resizeTo(mm, {}); });
+    connect(height, &LengthEdit::typed, this, [this](double mm) { resizeTo({}, mm); });
+    connect(percent, &NumberEdit::typed, this, &SizePage::scaleTo);
+    connect(turn, &NumberEdit::typed, this, &SizePage::turnTo);
+    connect(keep, &QComboBox::activated, this, [this](int i) {
+        if (const Piece* p = onePiece())
+            session.document.apply(setKeep(p->id, i == 0 ? Keep::spacing : Keep::stitches));
+    });
+}
+
+void SizePage::refresh() {
+    const Piece* piece = onePiece();
+    const auto list = piece ? stitchPiece(*piece)
+                            : Result<std::shared_ptr<const StitchList>>(cannotDo("no piece"));
+    fields->setVisible(static_cast<bool>(list));
+    hint->setVisible(!list);
+    if (!list) {
+        const Box box = session.selectionBox();
+        hint->setText(
+            session.selection().empty() ? tr("Choose a piece on the cloth or in the list.")
+            : piece                     ? QString::fromStdString(list.error().reason)
+                    : tr("%1 pieces, together %2 × %3. Move and turn them together; sizes "
+                         "are set one by one, or under Place.")
+                          .arg(session.selection().size())
+                          .arg(session.lengthText(box.width()), session.lengthText(box.height())));
+        return;
+    }
+    const Box box = extentsOf(**list);
+    Pose placed = piece->pose;
+    placed.scaleX = placed.scaleY = 1;
+    centre = session.copyMapOfSelection()(placed.affine()(box.centre()));
+    if (!name->hasFocus() || !name->isModified())
+        name->setText(QString::fromStdString(piece->name));
+    x->setMm(centre.x);
+    y->setMm(centre.y);
+    width->setMm(box.width());
+    height->setMm(box.height());
+    percent->setValue(100 * std::sqrt(std::abs(piece->pose.scaleX * piece->pose.scaleY)));
+    turn->setValue(piece->pose.rotationDeg);
+    for (QWidget* w : std::initializer_list<QWidget*>{x, y, width, height, percent, turn})
+        w->setEnabled(!piece->locked);
+    const bool shape = std::holds_alternative<ShapeContent>(piece->content);
+    keep->setEnabled(shape);
+    keep->setCurrentIndex(shape && piece->keep == Keep::spacing ? 0 : 1);
+    keep->setToolTip(shape ? QString()
+                           : tr("A design of bare stitches keeps them; shapes can be stitched "
+                                "afresh."));
+    showFacts(*piece, **list);
+}
+
+void SizePage::showFacts(const Piece& piece, const StitchList& list) {
+    QStringList words;
+    if (piece.pose.scaleX != piece.pose.scaleY)
+        words << tr("%1 % across, %2 % down of its own size")
+                     .arg(100 * std::abs(piece.pose.scaleX), 0, 'f', 0)
+                     .arg(100 * std::abs(piece.pose.scaleY), 0, 'f', 0);
+    if (piece.pose.mirror) words << tr("mirrored");
+    if (piece.locked) words << tr("locked");
+    words << tr("%L1 stitches").arg(measure(list).stitches);
+    words << (list.threads.size() == 1 ? tr("1 thread")
+                                       : tr("%1 threads").arg(list.threads.size()));
+    facts->setText(
+        words.join(", ") + ". " +
+        (session.selectedCopy() > 1
+             ? tr("Across and Down give the middle of copy %1.").arg(session.selectedCopy())
+             : tr("Across and Down give its middle.")));
+}
+
+void SizePage::moveTo(std::optional<double> mmX, std::optional<double> mmY) {
+    session.document.apply(
+        session.moveSelection({mmX ? *mmX - centre.x : 0, mmY ? *mmY - centre.y : 0}));
+}
+
+void SizePage::resizeTo(std::optional<double> mmWidth, std::optional<double> mmHeight) {
+    const Piece* piece = onePiece();
+    if (!piece) return;
+    const auto pose = resizedTo(*piece, mmWidth, mmHeight, locked->isChecked());
+    if (pose)
+        session.document.apply(setPose(piece->id, *pose, "Resize"));
+    else
+        emit failed(tr("This size cannot be made"), QString::fromStdString(pose.error().reason));
+}
+
+void SizePage::scaleTo(double wanted) {
+    const Piece* piece = onePiece();
+    if (!piece) return;
+    const double now = std::sqrt(std::abs(piece->pose.scaleX * piece->pose.scaleY));
+    Pose placed = piece->pose;
+    placed.scaleX = placed.scaleY = 1;
+    const auto box = unscaledBox(*piece);
+    if (!box) return;
+    session.document.apply(scalePieces({piece->id}, wanted / 100 / now,
+                                       piece->pose.affine()(box->centre()), "Resize"));
+}
+
+void SizePage::turnTo(double degrees) {
+    const Piece* piece = onePiece();
+    if (!piece) return;
+    const Vec2 about = session.copyMapOfSelection().inverse()(centre);
+    session.document.apply(turnPieces({piece->id}, degrees - piece->pose.rotationDeg, about));
+}
+
+} // namespace rapt::app

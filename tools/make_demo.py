@@ -231,7 +231,14 @@ def windsock():
 def tags():
     """Twelve felt tags: one small kite with its cutting line, repeated."""
     small = shape(kite(24, 30, 0.4, "Reed", "Marigold", "Chalk", length=2.5, spacing=0.48))
-    tag = piece("tag", "Tag kite", {"shape": small}, -111, -58)
+    by_thread = {}
+    for part in small["parts"]:
+        by_thread.setdefault(part["thread"]["name"], []).append(part)
+    pieces = [piece(f"tag-{name.lower()}", f"Tag kite, {name}", {"shape": {"parts": parts}},
+                    -111, -58) for name, parts in by_thread.items()]
+    for p in pieces:
+        p["group"] = "Tag kite"
+    tag = pieces[0]
     tag["outline"] = {"form": "rectangle", "purpose": "cut", "width_mm": 62, "height_mm": 36,
                       "corner_mm": 6, "stitch_length_mm": 2, "thread": thread("Sand")}
     job = {
@@ -240,8 +247,9 @@ def tags():
                   "hoops": ["field-300x200", "field-180x130"], "machine": "six-needle",
                   "quantity": 1},
         "cloth": {"width_mm": 320, "height_mm": 180, "color": "#cdd6d0", "thick_zones": []},
-        "pieces": [tag],
-        "repeats": [{"id": "r1", "kind": "grid", "pieces": ["tag"], "columns": 4, "rows": 3,
+        "pieces": pieces,
+        "repeats": [{"id": "r1", "kind": "grid", "pieces": [p["id"] for p in pieces],
+                     "columns": 4, "rows": 3,
                      "step": "gap", "across_mm": 8, "down_mm": 8,
                      "exceptions": [{"copy": 12, "left_out": True}]}],
     }
@@ -264,9 +272,9 @@ def turned(points, degrees, x=0.0, y=0.0):
 def samphire():
     """A sprig for the corners of the cotton square: a stem with leaves, a vein in each."""
     stem = [(0, 0), (18, 4), (34, 2), (50, 8)]
-    parts = [run("Kelp", stem, 2)]
-    parts[0]["smooth"] = True
-    parts[0]["passes"] = 3
+    stems, leaves, veins = [run("Kelp", stem, 2)], [], []
+    stems[0]["smooth"] = True
+    stems[0]["passes"] = 3
     for x, y, angle, size in ((10, 2.5, -58, 20), (20, 4, 52, 22), (30, 2.6, -48, 21),
                               (38, 3.2, 60, 18), (50, 8, 8, 24)):
         upper, lower = leaf(size, size * 0.38)
@@ -274,9 +282,9 @@ def samphire():
         part = fill("Samphire", turned(outline, angle, x, y), angle + 90, length=2.5)
         part["underlay"] = "light"
         part["pull_mm"] = 0.2
-        parts.append(part)
-        parts.append(run("Kelp", turned([(1, 0), (size - 2, 0)], angle, x, y), 2))
-    return {"parts": parts}
+        leaves.append(part)
+        veins.append(run("Kelp", turned([(1, 0), (size - 2, 0)], angle, x, y), 2))
+    return {"parts": stems + leaves + veins}
 
 
 def sketch_png(side=300):
@@ -313,7 +321,7 @@ def cotton():
                   "quantity": 4},
         "cloth": {"width_mm": 260, "height_mm": 260, "color": "#ece6da", "thick_zones": []},
         "pieces": [
-            piece("sprig", "Sprig", {"shape": samphire()}, -104, -92, 38),
+            piece("sprig", "Sprig", {"shape": samphire()}, -104, -92),
             piece("kite", "Ring kite", {"shape": small}, 0, -48),
         ],
         "repeats": [
@@ -321,7 +329,7 @@ def cotton():
             {"id": "r2", "kind": "circle", "pieces": ["kite"], "count": 6, "x": 0, "y": 0,
              "sweep_deg": 360, "turned": True},
         ],
-        "artwork": {"member": "art/picture.png", "x": -72, "y": -78, "width_mm": 84,
+        "artwork": {"member": "art/picture.png", "x": -72, "y": -90, "width_mm": 84,
                     "opacity": 0.35},
     }
     write("cotton-square", job)

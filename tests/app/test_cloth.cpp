@@ -36,6 +36,7 @@ private slots:
 
     void aDragMovesAndIsOneUndoStep() {
         DemoWindow w;
+        w.session().setCatchesLines(false);
         const Pose before = w.job().piece("red")->pose;
         const QPoint from = w.px({before.x + 6, before.y + 8});
         w.drag(from, from + QPoint(40, 25));

@@ -10,6 +10,7 @@
 
 #include <QAbstractButton>
 #include <QApplication>
+#include <QComboBox>
 #include <QDialogButtonBox>
 #include <QFileDialog>
 #include <QLineEdit>
@@ -30,21 +31,16 @@ inline void startApplication() {
     app::applyTheme(app::Theme::light());
 }
 
-/// A shown window with the demo banner open, all of it worked out.
-struct DemoWindow {
+/// A shown window with an empty job, and a person's hands.
+struct AppWindow {
     QTemporaryDir dir;
     app::MainWindow window{library()};
 
-    DemoWindow() {
-        const auto written =
-            writeDemoJobs(dataFolder() + "/demo", dir.filePath("demo").toStdString());
-        if (!written) qFatal("%s", written.error().line().c_str());
+    AppWindow() {
         window.resize(1280, 800);
         window.show();
-        if (!window.openFile(banner())) qFatal("the demo does not open");
         settle();
     }
-    QString banner() const { return dir.filePath("demo/reading-room-banner.rapt"); }
 
     app::Session& session() { return window.session(); }
     const Job& job() { return window.session().job(); }
@@ -91,6 +87,22 @@ struct DemoWindow {
         QTest::keyClick(edit, Qt::Key_Return);
     }
 
+    void press(const char* name) {
+        auto* button = find<QAbstractButton>(name);
+        if (!button->isEnabled()) qFatal("%s cannot be pressed", name);
+        QTest::mouseClick(button, Qt::LeftButton, {},
+                          QPoint(std::min(10, button->width() / 2), button->height() / 2));
+    }
+
+    /// Chooses an entry of a list that drops down, as a person does with the mouse.
+    void choose(const char* name, const QString& entry) {
+        auto* combo = find<QComboBox>(name);
+        const int i = combo->findText(entry, Qt::MatchStartsWith);
+        if (i < 0) qFatal("%s has no %s", name, qPrintable(entry));
+        combo->setCurrentIndex(i);
+        emit combo->activated(i);
+    }
+
     /// Plans the hoopings with the hoop of this size, through the Divide stage.
     void planWith(const QString& size) {
         key(Qt::Key_4, Qt::ControlModifier);
@@ -110,6 +122,18 @@ struct DemoWindow {
             if (label->isVisible()) return label->text();
         return {};
     }
+};
+
+/// The same with the demo banner open, all of it worked out.
+struct DemoWindow : AppWindow {
+    DemoWindow() {
+        const auto written =
+            writeDemoJobs(dataFolder() + "/demo", dir.filePath("demo").toStdString());
+        if (!written) qFatal("%s", written.error().line().c_str());
+        if (!window.openFile(banner())) qFatal("the demo does not open");
+        settle();
+    }
+    QString banner() const { return dir.filePath("demo/reading-room-banner.rapt"); }
 };
 
 /// Waits for a dialog to open and then answers it; runs while the dialog's own loop does.

@@ -192,6 +192,43 @@ private slots:
         QVERIFY(joinLikeThreads(0.01).change(job) == job);
     }
 
+    void splittingByThreadSewsCopiesThreadByThread_data() {
+        QTest::addColumn<bool>("design");
+        QTest::addRow("design") << true;
+        QTest::addRow("shape") << false;
+    }
+    void splittingByThreadSewsCopiesThreadByThread() {
+        QFETCH(bool, design);
+        Job job;
+        if (design) {
+            job.pieces = {test::designPiece("a", threeRuns(), 5, 6)};
+        } else {
+            Shape shape;
+            const Thread threads[] = {tide, sky, tide};
+            for (int k = 0; k < 3; ++k) {
+                shape.parts.push_back(test::fillOf({test::rectangle(9.0 * k, 0, 7, 5)}));
+                shape.parts.back().thread = threads[k];
+            }
+            job.pieces = {test::shapePiece("a", test::fillOf({test::rectangle(0, 0, 1, 1)}))};
+            job.pieces[0].content = ShapeContent{std::make_shared<const Shape>(shape)};
+        }
+        Repeat grid;
+        grid.pieces = {"a"};
+        grid.columns = 5;
+        job = setRepeat(grid).change(job);
+        const Measures before = measure(stitchJob(job)->list);
+        const Job split = splitByThread("a").change(job);
+        QCOMPARE(split.pieces.size(), std::size_t{3});
+        const Measures after = measure(stitchJob(split)->list);
+        QCOMPARE(after.stitches, before.stitches);
+        QVERIFY(after.extents == before.extents);
+        VERIFY_NEAR(after.lengthMm, before.lengthMm, 40); // moves between runs lay no thread now
+        QVERIFY(before.threadChanges >= 10);
+        QCOMPARE(after.threadChanges, std::size_t{2});
+        QVERIFY(splitByThread(split.pieces[0].id).change(split) == split);
+        QVERIFY(unpackJob(*packJob(split), "x"));
+    }
+
     void theThreadsOwnedTakeOver() {
         Job job;
         job.pieces = {test::designPiece("a", threeRuns())};

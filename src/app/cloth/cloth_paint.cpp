@@ -172,7 +172,8 @@ void ClothView::paintField(QPainter& painter) {
     else
         painter.drawRect(box);
     painter.setFont(faceOf(11));
-    painter.drawText(box.bottomLeft() + QPointF(4, -5),
+    painter.setPen(theme().ink2);
+    painter.drawText(box.topLeft() + QPointF(4, -4),
                      tr("field %1").arg(QString::fromStdString(field->hoop.name)));
 }
 

@@ -63,8 +63,7 @@ void CopiesPage::buildLayoutFields() {
     leftRight->setObjectName("mirrorLeftRight");
     nearFar->setObjectName("mirrorNearFar");
     fill = button(tr("As many as the field holds"), "fillWithCopies", [this] { fillField(); });
-    labelled(tr("Columns"), columns, {Kind::grid});
-    labelled(tr("Rows"), rowCount, {Kind::grid});
+    add(wrapped(pairRow(tr("Columns"), columns, tr("Rows"), rowCount)), {Kind::grid});
     labelled(tr("Number"), count, {Kind::line, Kind::circle});
     labelled(tr("Step is a"), step, {Kind::grid, Kind::line});
     labelled(tr("Across"), across, {Kind::grid, Kind::line});
@@ -122,8 +121,7 @@ void CopiesPage::buildExceptionFields() {
     exceptions->setAccessibleName(tr("Copies that differ"));
     exceptions->setFixedHeight(64);
     form->addWidget(leftOut);
-    form->addLayout(row(tr("Moved, x"), shiftX));
-    form->addLayout(row(tr("Moved, y"), shiftY));
+    form->addLayout(pairRow(tr("Moved"), shiftX, tr("down"), shiftY));
     form->addLayout(row(tr("Turned"), copyTurn));
     form->addWidget(exceptions);
     column->addWidget(exceptionFields);

@@ -25,12 +25,11 @@ SizePage::SizePage(Session& s)
     height->setRange(0.5, 10'000);
     percent->setRange(1, 10'000);
     turn->setRange(-3600, 3600);
-    for (auto* pair : {row(tr("Name"), name), row(tr("Across"), x), row(tr("Down"), y),
-                       row(tr("Width"), width), row(tr("Height"), height)})
-        form->addLayout(pair);
+    form->addLayout(row(tr("Name"), name));
+    form->addLayout(pairRow(tr("Across"), x, tr("Down"), y));
+    form->addLayout(pairRow(tr("Width"), width, tr("Height"), height));
     form->addWidget(locked);
-    form->addLayout(row(tr("Of its own"), percent));
-    form->addLayout(row(tr("Turn"), turn));
+    form->addLayout(pairRow(tr("Scale"), percent, tr("Turn"), turn));
     form->addLayout(row(tr("On resize"), keep));
     form->addWidget(facts);
     column->addWidget(hint);

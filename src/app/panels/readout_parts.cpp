@@ -94,7 +94,11 @@ Result<double> LengthEdit::read(const std::string& text) const {
     return parseLength(text, session.unit());
 }
 
-QString LengthEdit::words(double mm) const { return session.lengthText(mm, mm < 1 ? 2 : 1); }
+QString LengthEdit::words(double mm) const {
+    // Spacings need the second decimal; a place of 0 does not.
+    const bool fine = mm != 0 && std::abs(mm) < 1;
+    return session.lengthText(mm, fine ? 2 : 1);
+}
 
 NumberEdit::NumberEdit(const QString& name, const QString& s, int d, QWidget* parent)
     : TypedEdit(name, parent), sign(s), decimals(d) {}
@@ -148,6 +152,22 @@ QHBoxLayout* row(const QString& label, QWidget* field) {
     layout->addWidget(words, 0, Qt::AlignTop | Qt::AlignLeft);
     words->setContentsMargins(0, 6, 0, 0);
     layout->addWidget(field, 1);
+    return layout;
+}
+
+QHBoxLayout* pairRow(const QString& first, QWidget* a, const QString& second, QWidget* b) {
+    auto* layout = new QHBoxLayout;
+    layout->setSpacing(8);
+    const std::pair<QString, QWidget*> fields[] = {{first, a}, {second, b}};
+    for (const auto& [label, field] : fields) {
+        auto* words = new QLabel(label);
+        words->setProperty("quiet", true);
+        words->setMinimumWidth(46);
+        words->setBuddy(field);
+        words->setContentsMargins(0, 6, 0, 0);
+        layout->addWidget(words, 0, Qt::AlignTop | Qt::AlignLeft);
+        layout->addWidget(field, 1, Qt::AlignTop);
+    }
     return layout;
 }
 

@@ -90,6 +90,8 @@ QLabel* quietLabel(const QString& text);
 QLabel* wordsLabel(const QString& text = {});
 /// Label and field side by side.
 QHBoxLayout* row(const QString& label, QWidget* field);
+/// Two short fields with their labels in one line.
+QHBoxLayout* pairRow(const QString& first, QWidget* a, const QString& second, QWidget* b);
 QPushButton* mainButton(const QString& text);
 /// A thin line between groups.
 QWidget* hairLine();

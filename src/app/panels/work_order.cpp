@@ -8,6 +8,8 @@
 namespace rapt::app {
 namespace {
 
+constexpr int swatchWidth = 158; ///< of the words on the cloth's swatch
+
 constexpr double threadX = 28;
 
 } // namespace
@@ -141,11 +143,15 @@ void WorkOrder::refresh() {
                                        "border-radius: 5px; padding-left: 7px;")
                                    .arg(colour.name(), ink.name(), theme().rule.name()));
     const auto fabric = session.library.fabric(session.job().brief.fabric);
-    clothSwatch->setText(QString("%1  %2 × %3")
-                             .arg(fabric ? QString::fromStdString(fabric->name).section(" (", 0, 0)
-                                         : QString::fromStdString(session.job().brief.fabric),
-                                  session.lengthText(cloth.widthMm, 0).section(' ', 0, -2),
-                                  session.lengthText(cloth.heightMm, 0)));
+    const QString name = fabric ? QString::fromStdString(fabric->name).section(" (", 0, 0)
+                                : QString::fromStdString(session.job().brief.fabric);
+    const QString size = QString("  %1 × %2")
+                             .arg(session.lengthText(cloth.widthMm, 0).section(' ', 0, -2),
+                                  session.lengthText(cloth.heightMm, 0));
+    // The size is what people look for: a long name gives way.
+    const QFontMetrics metrics(clothSwatch->font());
+    const int room = swatchWidth - metrics.horizontalAdvance(size);
+    clothSwatch->setText(metrics.elidedText(name, Qt::ElideRight, room) + size);
 }
 
 void WorkOrder::showPointer(Vec2 mm) {

@@ -128,6 +128,7 @@ void ComposeStage::buildPages() {
 }
 
 void ComposeStage::addPage(ComposePage* page, const QString& name) {
+    static_cast<QVBoxLayout*>(page->layout())->addStretch();
     const int index = pages->addWidget(page);
     auto* tab = new QToolButton;
     tab->setText(name);

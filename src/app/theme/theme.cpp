@@ -56,7 +56,8 @@ QLineEdit, QComboBox, QSpinBox, QPlainTextEdit, QDateEdit {
 QLineEdit:focus, QComboBox:focus, QSpinBox:focus, QPlainTextEdit:focus, QDateEdit:focus {
   border: 1px solid @tide; }
 QLineEdit[wrong="true"] { border: 1px solid @stop; }
-QComboBox::drop-down { border: none; width: 20px; }
+QComboBox::drop-down { border: none; width: 22px; }
+QComboBox::down-arrow { image: url(@down); width: 12px; height: 12px; }
 QComboBox QAbstractItemView { background: @panel; color: @ink; border: 1px solid @rule; }
 QPushButton { background: @field; color: @ink; border: 1px solid @rule; border-radius: 6px;
   padding: 5px 12px; min-height: 18px; }
@@ -108,7 +109,7 @@ QLabel[head="true"] { font-weight: bold; }
         {"@stop", t.stop},
         {"@field", t.dark ? t.paper : QColor(Qt::white)}};
     for (const auto& [name, color] : names) sheet.replace(name, color.name());
-    return sheet;
+    return sheet.replace("@down", dataFile("icons/down.svg"));
 }
 
 } // namespace

@@ -7,6 +7,7 @@
 #include "app/stages/register_stage.h"
 #include "app/theme/theme.h"
 #include "job/edit_copies.h"
+#include "job/edit_threads.h"
 
 #include <QMenuBar>
 #include <QMessageBox>
@@ -137,6 +138,10 @@ void MainWindow::buildPieceMenu() {
                     [this] { state.document.apply(setGroup(state.selection(), {})); });
     addForSelection(menu, tr("Loc&k or unlock"), QKeySequence("Ctrl+K"), [this] { toggleLock(); });
     addForSelection(menu, tr("&Hide or show"), QKeySequence("Ctrl+H"), [this] { toggleHidden(); });
+    addForSelection(menu, tr("&Split by thread"), QKeySequence("Ctrl+Shift+T"), [this] {
+        if (state.selection().size() == 1)
+            state.document.apply(splitByThread(state.selection()[0]));
+    });
     addForSelection(menu, tr("Re&place by a design…"), QKeySequence("Ctrl+Shift+R"),
                     [this] { composeView->replaceAsked(); });
     menu->addSeparator();

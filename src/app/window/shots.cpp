@@ -1,5 +1,7 @@
 #include "app/window/shots.h"
 
+#include "app/shelf/shelf_panel.h"
+#include "app/stages/compose_stage.h"
 #include "app/stages/register_stage.h"
 #include "app/window/main_window.h"
 
@@ -7,6 +9,8 @@
 #include <QComboBox>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QFileInfo>
+#include <QListView>
 #include <QMouseEvent>
 #include <QPlainTextEdit>
 #include <QThread>
@@ -61,6 +65,36 @@ public:
     bool good = true;
 };
 
+/// The shelf, and linked copies: of jobs that lie beside the one that is open.
+void shootComposing(Album& album) {
+    MainWindow& window = album.window;
+    Session& session = window.session();
+    const QDir folder = QFileInfo(session.document.path()).dir();
+    album.shoot(Stage::compose, "9-shelf", [&] {
+        click(window, "openShelf");
+        while (!window.shelf().model().isSettled())
+            QApplication::processEvents(QEventLoop::AllEvents, 20);
+        window.cloth().zoomToFit();
+        if (auto* cards = window.findChild<QListView*>("shelfCards"))
+            cards->setCurrentIndex(cards->model()->index(2, 0));
+    });
+    click(window, "openShelf");
+    if (QFileInfo::exists(folder.filePath("felt-tags.rapt")) &&
+        window.openFile(folder.filePath("felt-tags.rapt")))
+        album.shoot(Stage::compose, "10-copies", [&] {
+            session.select({session.job().pieces[0].id});
+            window.composeStage().showPage(ComposeStage::copies);
+        });
+    if (QFileInfo::exists(folder.filePath("cotton-square.rapt")) &&
+        window.openFile(folder.filePath("cotton-square.rapt")))
+        album.shoot(Stage::compose, "11-draw", [&] {
+            session.select({session.job().pieces[0].id});
+            window.composeStage().showPage(ComposeStage::draw);
+            click(window, "toolPoints");
+            session.showPlace({-78, -72});
+        });
+}
+
 } // namespace
 
 QStringList takeShots(MainWindow& window, const QString& folder) {
@@ -104,6 +138,7 @@ QStringList takeShots(MainWindow& window, const QString& folder) {
     window.setDark(true);
     album.shoot(Stage::divide, "8-divide-dark");
     window.setDark(false);
+    shootComposing(album);
     return album.good ? album.names : QStringList();
 }
 

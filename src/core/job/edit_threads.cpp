@@ -102,6 +102,50 @@ void recolourPiece(Job& job, Piece& piece, const Renaming& renaming) {
     }
 }
 
+/// A design cut where its thread changes; each list begins with a jump.
+std::vector<StitchList> runsOf(const StitchList& list) {
+    std::vector<StitchList> runs;
+    Stitch needle;
+    for (const Stitch& s : list.stitches) {
+        if (s.op == Op::stitch && (runs.empty() || runs.back().threads[0].index != s.thread)) {
+            runs.emplace_back();
+            runs.back().name = list.name;
+            if (const Thread* t = list.find(s.thread)) runs.back().threads = {*t};
+            Stitch jump = needle;
+            jump.op = Op::jump;
+            jump.thread = s.thread;
+            if (jump.x != 0 || jump.y != 0) runs.back().stitches.push_back(jump);
+        }
+        if (s.op == Op::stitch || s.op == Op::jump) needle = s;
+        // What stands at a change of thread belongs to neither run.
+        if (!runs.empty() && runs.back().threads[0].index == s.thread)
+            runs.back().stitches.push_back(s);
+    }
+    return runs;
+}
+
+/// The contents of a piece, one for each of its thread runs.
+std::vector<decltype(Piece::content)> contentsByThread(const Job& job, const Piece& piece) {
+    std::vector<decltype(Piece::content)> contents;
+    if (const auto* content = std::get_if<ShapeContent>(&piece.content)) {
+        std::vector<Shape> shapes;
+        for (const ShapePart& part : content->shape->parts) {
+            if (shapes.empty() || !shapes.back().parts[0].thread.sameThread(part.thread))
+                shapes.emplace_back();
+            shapes.back().parts.push_back(part);
+        }
+        for (Shape& shape : shapes)
+            contents.push_back(ShapeContent{std::make_shared<const Shape>(std::move(shape))});
+    } else if (const auto* design = std::get_if<DesignContent>(&piece.content)) {
+        int n = 0;
+        for (StitchList& run : runsOf(*design->list))
+            contents.push_back(
+                DesignContent{unusedMember(job, fmt::format("{}-thread-{}", piece.id, ++n)),
+                              std::make_shared<const StitchList>(std::move(run))});
+    }
+    return contents;
+}
+
 Job withThreads(Job job, const std::vector<std::string>& ids, const Renaming& renaming) {
     for (Piece& piece : job.pieces)
         if (ids.empty() || std::find(ids.begin(), ids.end(), piece.id) != ids.end())
@@ -159,6 +203,37 @@ Edit joinLikeThreads(double most) {
                         renaming.emplace_back(t, *like);
                 }
                 return withThreads(std::move(job), {}, renaming);
+            }};
+}
+
+Edit splitByThread(const std::string& id) {
+    return {"Split by thread", [id](Job job) {
+                const auto it = std::find_if(job.pieces.begin(), job.pieces.end(),
+                                             [&](const Piece& p) { return p.id == id; });
+                if (it == job.pieces.end() || it->locked) return job;
+                const Piece whole = *it;
+                auto contents = contentsByThread(job, whole);
+                if (contents.size() < 2) return job;
+                const auto place = it - job.pieces.begin();
+                job.pieces.erase(it);
+                std::vector<std::string> ids;
+                for (std::size_t k = 0; k < contents.size(); ++k) {
+                    Piece part = whole;
+                    part.content = std::move(contents[k]);
+                    if (k > 0) part.outline.reset();
+                    if (part.group.empty()) part.group = whole.name;
+                    part.name = fmt::format("{}, {}", whole.name, threadsOf(part).back().name);
+                    part.id = k == 0 ? whole.id : unusedId(job, whole.id);
+                    ids.push_back(part.id);
+                    job.pieces.insert(job.pieces.begin() + place + static_cast<std::ptrdiff_t>(k),
+                                      std::move(part));
+                }
+                for (Repeat& r : job.repeats)
+                    if (r.has(id)) {
+                        std::erase(r.pieces, id);
+                        r.pieces.insert(r.pieces.end(), ids.begin(), ids.end());
+                    }
+                return job;
             }};
 }
 

@@ -18,6 +18,11 @@ Edit useOwnedThreads(const Palette& palette);
 /// one that is sewn first: stops that follow each other then need no change.
 Edit joinLikeThreads(double most);
 
+/// Every thread run of a piece as a piece of its own, in one group and in the same repeat: copies
+/// are then sewn thread by thread, not copy by copy. The outline stays with the first. A piece of
+/// one run stays as it is.
+Edit splitByThread(const std::string& id);
+
 /// The threads of the job in order of first use, without stitching it; outlines included.
 std::vector<Thread> threadsOf(const Job& job);
 std::vector<Thread> threadsOf(const Piece& piece);

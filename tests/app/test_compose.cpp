@@ -1,0 +1,706 @@
+#include "window_support.h"
+
+#include "app/cloth/piece_frame.h"
+#include "app/shelf/shelf_panel.h"
+#include "app/stages/compose_stage.h"
+#include "job/edit_threads.h"
+#include "job/stitching.h"
+#include "place/clearance.h"
+#include "thread/measures.h"
+
+#include <QDropEvent>
+#include <QListView>
+#include <QListWidget>
+#include <QMimeData>
+#include <QSlider>
+
+using namespace rapt;
+using namespace rapt::app;
+using rapt::test::AppWindow;
+using rapt::test::DemoWindow;
+
+namespace {
+
+QString designs() { return QString::fromStdString(dataFolder()) + "/designs"; }
+
+/// Waits until the shelf has read everything.
+void settleShelf(AppWindow& w) {
+    QTRY_VERIFY_WITH_TIMEOUT(w.window.shelf().model().isSettled(), 20'000);
+}
+
+QListView* cards(AppWindow& w) { return w.find<QListView>("shelfCards"); }
+
+QStringList cardNames(AppWindow& w) {
+    QStringList names;
+    for (int i = 0; i < cards(w)->model()->rowCount(); ++i)
+        names << cards(w)->model()->index(i, 0).data().toString();
+    return names;
+}
+
+/// Finds a design on the open shelf by typing, and sends it to the cloth by Enter.
+void take(AppWindow& w, const QString& name, Qt::KeyboardModifiers modifiers = {}) {
+    auto* search = w.find<QLineEdit>("shelfSearch");
+    search->clear();
+    QTest::keyClicks(search, name);
+    QVERIFY2(cards(w)->model()->rowCount() > 0, qPrintable(name));
+    cards(w)->setCurrentIndex(cards(w)->model()->index(0, 0));
+    QTest::keyClick(cards(w), Qt::Key_Return, modifiers);
+    w.settle();
+}
+
+void openShelf(AppWindow& w) {
+    w.key(Qt::Key_2, Qt::ControlModifier);
+    w.key(Qt::Key_L, Qt::ControlModifier);
+    QVERIFY(w.window.shelf().isVisible());
+    settleShelf(w);
+}
+
+Box boxOf(AppWindow& w, const std::string& id, int copy = 1) {
+    for (const PieceSpan& span : w.session().checked()->stitched.spans)
+        if (span.source == id && span.copy == copy && !span.outline) return span.extents;
+    return {};
+}
+
+std::size_t sewn(AppWindow& w, const std::string& id) {
+    std::size_t n = 0;
+    for (const PieceSpan& span : w.session().checked()->stitched.spans)
+        n += span.source == id && !span.outline;
+    return n;
+}
+
+void page(AppWindow& w, ComposeStage::Page which) {
+    w.press(("tab" + std::to_string(which)).c_str());
+}
+
+void click(AppWindow& w, Vec2 mm) { QTest::mouseClick(&w.cloth(), Qt::LeftButton, {}, w.px(mm)); }
+
+} // namespace
+
+/// The Compose stage under mouse and keys, in the real window.
+class TestCompose : public QObject {
+    Q_OBJECT
+private slots:
+    void initTestCase() { test::startApplication(); }
+    void init() { QSettings().clear(); }
+
+    void theBannersPicturesAreComposedFromAnEmptyJob() {
+        AppWindow w;
+        w.key(Qt::Key_1, Qt::ControlModifier);
+        w.type("Cloth width", "62 cm");
+        w.type("Cloth height", "240");
+        openShelf(w);
+        const Job start = w.job();
+        take(w, "Delta kite");
+        take(w, "Plain kite"); // an SVG drawing of two elements
+        take(w, "Waves");
+        // Typed sizes, in inches with a fraction too.
+        w.session().select({"delta-kite"});
+        w.type("Width", "3 1/8 in");
+        w.settle();
+        VERIFY_NEAR(boxOf(w, "delta-kite").width(), 3.125 * 25.4, 1e-3);
+        w.type("Height", "104");
+        w.settle();
+        VERIFY_NEAR(boxOf(w, "delta-kite").height(), 104, 1e-3);
+        w.type("Percent", "80 %");
+        w.type("Turn", "12");
+        w.settle();
+        // In line with the datum, then to the left hem's half.
+        page(w, ComposeStage::place);
+        w.choose("alignTo", "the datum lines");
+        w.press("alignCentre");
+        w.settle();
+        VERIFY_NEAR(boxOf(w, "delta-kite").centre().y, 0, 1e-3);
+        w.choose("alignTo", "the cloth");
+        w.press("alignLeft");
+        w.settle();
+        VERIFY_NEAR(boxOf(w, "delta-kite").minX, -310, 1e-3);
+        // Mirrored on the right side, linked.
+        page(w, ComposeStage::copies);
+        w.choose("copiesKind", "mirrored");
+        w.settle();
+        QCOMPARE(sewn(w, "delta-kite"), std::size_t{2});
+        VERIFY_NEAR(boxOf(w, "delta-kite", 2).maxX, 310, 1e-3);
+        // The waves along the near hem, as often as typed.
+        w.session().select({w.job().pieces.back().id});
+        const std::string waves = w.session().selection()[0];
+        w.choose("copiesKind", "rows and columns");
+        w.type("Columns", "3");
+        w.type("Step across", "5");
+        w.settle();
+        QCOMPARE(sewn(w, waves), std::size_t{3});
+        // Both lines of the drawing are one group: the gap is between groups.
+        Box first, second;
+        for (const std::string& id : w.session().selection()) {
+            first.add(boxOf(w, id, 1));
+            second.add(boxOf(w, id, 2));
+        }
+        VERIFY_NEAR(second.minX - first.maxX, 5, 1e-3);
+        // A cutting line round the first kite, exact.
+        w.session().select({"delta-kite"});
+        page(w, ComposeStage::outline);
+        w.choose("outlineForm", "rectangle");
+        w.type("Outline width", "110");
+        w.type("Outline height", "4 3/4 in");
+        w.settle();
+        const auto& spans = w.session().checked()->stitched.spans;
+        const auto outline =
+            std::find_if(spans.begin(), spans.end(), [](const PieceSpan& s) { return s.outline; });
+        QVERIFY(outline != spans.end());
+        QCOMPARE(w.job().piece("delta-kite")->outline->heightMm, 4.75 * 25.4);
+        // Another colour everywhere.
+        page(w, ComposeStage::threads);
+        auto* table = w.find<QTableWidget>("threadTable");
+        int row = 0;
+        while (row < table->rowCount() && table->item(row, 0)->text() != "Sky") ++row;
+        QVERIFY(row < table->rowCount());
+        table->selectRow(row);
+        w.choose("recolourTo", "Teal");
+        w.settle();
+        for (const Thread& t : threadsOf(w.job())) QVERIFY(t.name != "Sky");
+        // Back to nothing, and everything again.
+        const Job done = w.job();
+        int steps = 0;
+        while (!(w.job() == start)) {
+            QVERIFY(w.session().document.canUndo());
+            w.key(Qt::Key_Z, Qt::ControlModifier);
+            ++steps;
+        }
+        QVERIFY2(steps >= 14, qPrintable(QString::number(steps)));
+        QVERIFY(w.job().pieces.empty());
+        for (int i = 0; i < steps; ++i) w.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+        QVERIFY(w.job() == done);
+        // And it survives the file.
+        const QString path = w.dir.filePath("banner.rapt");
+        QVERIFY(w.session().document.saveTo(path));
+        const auto back = readJobFile(path.toStdString());
+        QVERIFY(back);
+        QCOMPARE(measure(stitchJob(*back)->list).stitches, measure(stitchJob(done)->list).stitches);
+    }
+
+    void theShelfFindsByNameTagSizeAndThreads() {
+        AppWindow w;
+        openShelf(w);
+        const int all = cards(w)->model()->rowCount();
+        QCOMPARE(all, 12);
+        auto* search = w.find<QLineEdit>("shelfSearch");
+        const auto found = [&](const char* words) {
+            search->setText(words);
+            return cardNames(w);
+        };
+        QCOMPARE(found("tern"), QStringList{"Tern"});
+        QCOMPARE(found("rope sea"), (QStringList{"Lifebuoy", "Rope"}));
+        QVERIFY(found("shore").contains("Star")); // by its folder
+        QVERIFY(found("<40mm").contains("Lifebuoy"));
+        QVERIFY(!found("<40mm").contains("Delta kite"));
+        QCOMPARE(found("kite > 4 in"), (QStringList{"Box kite", "Tail of bows"}));
+        QCOMPARE(found("1 thread"), (QStringList{"Rope", "Star"}));
+        QVERIFY(found("no such thing").isEmpty());
+        search->clear();
+        w.choose("shelfOrder", "by size");
+        const QStringList bySize = cardNames(w);
+        QVERIFY(bySize.indexOf("Star") < bySize.indexOf("Delta kite"));
+        QVERIFY(bySize.indexOf("Delta kite") < bySize.indexOf("Waves"));
+        // A card says what it holds.
+        const auto facts =
+            cards(w)->model()->index(0, 0).data(ShelfModel::factsRole).value<DesignFacts>();
+        QVERIFY(facts.stitches > 50 && facts.widthMm > 5 && !facts.picture.isNull());
+    }
+
+    void aBrokenFileAndALostFolderAreSaid() {
+        AppWindow w;
+        QDir(w.dir.path()).mkpath("folder");
+        test::writeFile(w.dir.filePath("folder/torn.stitch.csv"), "# rapt-stitches 1\nop,x_mm\n");
+        test::writeFile(w.dir.filePath("folder/loop.svg"),
+                        "<svg><g id='a'><use href='#a'/></g></svg>");
+        openShelf(w);
+        w.window.shelf().setFolders({w.dir.filePath("folder"), w.dir.filePath("gone")});
+        settleShelf(w);
+        QCOMPARE(cards(w)->model()->rowCount(), 2);
+        for (int i = 0; i < 2; ++i) {
+            const auto facts =
+                cards(w)->model()->index(i, 0).data(ShelfModel::factsRole).value<DesignFacts>();
+            QVERIFY2(!facts.problem.isEmpty(), qPrintable(facts.name));
+        }
+        bool said = false;
+        for (const QLabel* label : w.window.shelf().findChildren<QLabel*>())
+            said = said || label->text().contains("gone is not there now");
+        QVERIFY(said);
+        // Sent to the cloth all the same, it is refused with its reason; nothing is added.
+        QString words;
+        test::answerMessage(QMessageBox::Ok, &words);
+        take(w, "torn");
+        QVERIFY2(words.contains("torn.stitch.csv"), qPrintable(words));
+        QVERIFY(w.job().pieces.empty());
+    }
+
+    void fiveHundredDesignsAreListedAtOnceAndReadBehind() {
+        AppWindow w;
+        QDir(w.dir.path()).mkpath("many");
+        const StitchList list = test::listThrough({{0, 0}, {3, 0}, {3, 3}, {0, 3}});
+        const QByteArray text = QByteArray::fromStdString(formatStitchCsv(list));
+        for (int i = 0; i < 500; ++i)
+            test::writeFile(w.dir.filePath(QString("many/d%1.stitch.csv").arg(i)), text);
+        openShelf(w);
+        w.window.shelf().setFolders({w.dir.filePath("many")});
+        // Names are there before the last picture is.
+        QTRY_COMPARE(cards(w)->model()->rowCount(), 500);
+        settleShelf(w);
+        for (const int row : {0, 250, 499})
+            QVERIFY(cards(w)->model()->index(row, 0).data(ShelfModel::readRole).toBool());
+        // Tags that a person gives are found, also the next time.
+        w.window.shelf().model().setOwnTags(w.dir.filePath("many/d17.stitch.csv"), {"favourite"});
+        w.find<QLineEdit>("shelfSearch")->setText("favourite");
+        QCOMPARE(cardNames(w), QStringList{"d17"});
+    }
+
+    void aCardIsDroppedWhereItIsDropped() {
+        AppWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        QMimeData mime;
+        mime.setData(shelfMimeType, (designs() + "/shore/star.stitch.csv").toUtf8());
+        const QPointF at = w.cloth().map().toPixels(Vec2{40, -30});
+        QDragEnterEvent enter(at.toPoint(), Qt::CopyAction, &mime, Qt::LeftButton, {});
+        QApplication::sendEvent(&w.cloth(), &enter);
+        QVERIFY(enter.isAccepted());
+        QDropEvent drop(at, Qt::CopyAction, &mime, Qt::LeftButton, {});
+        QApplication::sendEvent(&w.cloth(), &drop);
+        w.settle();
+        QCOMPARE(w.job().pieces.size(), std::size_t{1});
+        VERIFY_NEAR(distance(boxOf(w, "star").centre(), {40, -30}), 0, 0.5);
+    }
+
+    void aNewerVersionKeepsThePose() {
+        AppWindow w;
+        openShelf(w);
+        take(w, "Star");
+        w.session().select({"star"});
+        w.type("Across", "33");
+        w.type("Turn", "40");
+        const Pose pose = w.job().piece("star")->pose;
+        take(w, "Lifebuoy", Qt::ShiftModifier);
+        QCOMPARE(w.job().pieces.size(), std::size_t{1});
+        QVERIFY(w.job().piece("star")->pose == pose);
+        QVERIFY(threadsOf(w.job())[0].name == "Chalk");
+        // From a file too, through the menu.
+        test::answerFileDialog(designs() + "/drawings/pennant.svg");
+        w.key(Qt::Key_R, Qt::ControlModifier | Qt::ShiftModifier);
+        w.settle();
+        QVERIFY(std::holds_alternative<ShapeContent>(w.job().piece("star")->content));
+        QVERIFY(w.job().piece("star")->pose == pose);
+    }
+
+    void aBadDrawingIsRefusedAndNothingIsLost() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        const Job before = w.job();
+        const QString path = w.dir.filePath("bad.svg");
+        test::writeFile(path, "<svg>\n<path d='M0 0 L 4'\n</svg>");
+        QString complaint;
+        test::answerFileDialog(path, &complaint);
+        w.key(Qt::Key_I, Qt::ControlModifier);
+        QTRY_VERIFY2(complaint.contains("bad.svg") && complaint.contains("line"),
+                     qPrintable(complaint));
+        QVERIFY(w.job() == before);
+    }
+
+    void whatADrawingHoldsBesidesIsListed() {
+        AppWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        const QString path = w.dir.filePath("mixed.svg");
+        test::writeFile(path, "<svg width='60mm' height='60mm' viewBox='0 0 60 60'><text>x</text>"
+                              "<rect width='30' height='20' fill='teal'/>"
+                              "<circle cx='40' cy='40' r='9' fill='gold'/></svg>");
+        QString words;
+        test::answerFileDialog(path, &words);
+        w.key(Qt::Key_I, Qt::ControlModifier);
+        QTRY_VERIFY2(words.contains("<text>"), qPrintable(words));
+        // Two pieces in one group, chosen together; Alt picks one of them.
+        QCOMPARE(w.job().pieces.size(), std::size_t{2});
+        QCOMPARE(w.session().selection().size(), std::size_t{2});
+        w.settle();
+        w.session().select({});
+        click(w, boxOf(w, w.job().pieces[0].id).centre());
+        QCOMPARE(w.session().selection().size(), std::size_t{2});
+        QTest::mouseClick(&w.cloth(), Qt::LeftButton, Qt::AltModifier,
+                          w.px(boxOf(w, w.job().pieces[1].id).centre()));
+        QCOMPARE(w.session().selection(), std::vector<std::string>{w.job().pieces[1].id});
+    }
+
+    void draggingCatchesOnLinesAndSaysTheGaps() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().select({"red"});
+        const Box box = boxOf(w, "red");
+        const QPoint from = w.px({box.centre().x + 6, box.centre().y + 8});
+        // Nearly onto the level datum line.
+        const QPoint to =
+            from + QPoint(30, static_cast<int>((2.5 - box.centre().y) * w.cloth().map().scale));
+        QTest::mousePress(&w.cloth(), Qt::LeftButton, {}, from);
+        for (const QPoint at : {from + QPoint(9, 9), to}) {
+            QMouseEvent move(QEvent::MouseMove, QPointF(at), w.cloth().mapToGlobal(QPointF(at)),
+                             Qt::NoButton, Qt::LeftButton, {});
+            QApplication::sendEvent(&w.cloth(), &move);
+        }
+        const QString words = w.cloth().dragWords().join("; ");
+        QVERIFY2(words.contains("on the level datum line"), qPrintable(words));
+        QVERIFY2(words.contains("mm to ") || words.contains("overlaps"), qPrintable(words));
+        QVERIFY2(words.contains("field"), qPrintable(words));
+        QTest::mouseRelease(&w.cloth(), Qt::LeftButton, {}, to);
+        w.settle();
+        VERIFY_NEAR(boxOf(w, "red").centre().y, 0, 0.06);
+        // With Alt held nothing is caught.
+        w.key(Qt::Key_Z, Qt::ControlModifier);
+        w.settle();
+        w.drag(from, to, Qt::AltModifier);
+        w.settle();
+        QVERIFY(std::abs(boxOf(w, "red").centre().y) > 1);
+    }
+
+    void whatCannotBeReadIsSaidBesideEveryField() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().select({"red"});
+        const Job before = w.job();
+        for (const char* name : {"Across", "Width", "Percent", "Turn"}) {
+            w.type(name, "about nine");
+            auto* edit = qobject_cast<TypedEdit*>(w.find<QLineEdit>(name)->parentWidget());
+            QVERIFY2(!edit->complaint().isEmpty(), name);
+            QVERIFY(w.job() == before);
+            w.find<QLineEdit>(name)->setModified(false);
+        }
+        w.type("Width", "-4");
+        QVERIFY(w.job() == before);
+    }
+
+    void recipesAreChangedByTheirNumbers() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().select({"red"});
+        page(w, ComposeStage::stitch);
+        const auto part = [&](std::size_t i) {
+            return std::get<ShapeContent>(w.job().piece("red")->content).shape->parts[i];
+        };
+        w.type("Row spacing", "0.5");
+        for (std::size_t i = 0; i < 6; ++i) VERIFY_NEAR(part(i).spacingMm, 0.5, 1e-9);
+        w.choose("part", "2, fill");
+        w.type("Angle", "77");
+        VERIFY_NEAR(part(1).angleDeg, 77, 1e-9);
+        QVERIFY(part(0).angleDeg != 77);
+        w.choose("underlay", "full");
+        w.type("Pull", "0.3");
+        QVERIFY(part(1).underlay == Underlay::full && part(0).underlay == Underlay::none);
+        VERIFY_NEAR(part(1).pullMm, 0.3, 1e-9);
+        w.type("Row spacing", "0.01");
+        VERIFY_NEAR(part(1).spacingMm, 0.5, 1e-9); // refused, with the range beside the field
+        w.key(Qt::Key_Z, Qt::ControlModifier);
+        w.key(Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(part(1).underlay == Underlay::none);
+        // Bare stitches have no recipe, and that is said.
+        w.session().select({"green"});
+        QVERIFY(!w.find<QLineEdit>("Row spacing")->isVisible());
+    }
+
+    void fittingToTheFieldAndBetweenNeighbours() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().select({"red"});
+        page(w, ComposeStage::place);
+        w.type("Margin", "6");
+        w.press("fitField");
+        w.settle();
+        const Box box = boxOf(w, "red");
+        VERIFY_NEAR(std::max(box.width() / 168, box.height() / 118), 1, 0.003);
+        VERIFY_NEAR(distance(box.centre(), {0, 0}), 0, 0.1);
+        w.key(Qt::Key_Z, Qt::ControlModifier);
+        w.settle();
+        w.press("fitBetween");
+        w.settle();
+        const auto gap = Clearance(w.session().checked()->stitched, {"red"}).nearest({}, 200);
+        const double inside = Clearance(w.session().checked()->stitched, {"red"})
+                                  .insideField({}, w.session().field()->hoop, {});
+        // Up to the margin from the nearest neighbour or the field, whichever comes first.
+        QVERIFY2((gap && std::abs(gap->mm - 6) < 0.4) || std::abs(inside - 6) < 0.4,
+                 qPrintable(QString("%1 %2").arg(gap ? gap->mm : -1).arg(inside)));
+    }
+
+    void equalGapsNeedThreePieces() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        page(w, ComposeStage::place);
+        w.session().select({"red", "blue"});
+        const Job before = w.job();
+        QString words;
+        test::answerMessage(QMessageBox::Ok, &words);
+        w.press("distributeAcross");
+        QTRY_VERIFY(words.contains("three"));
+        QVERIFY(w.job() == before);
+        w.session().select({"red", "blue", "green"});
+        w.press("distributeAcross");
+        w.settle();
+        const double a = boxOf(w, "red").minX - boxOf(w, "blue").maxX;
+        const double b = boxOf(w, "green").minX - boxOf(w, "red").maxX;
+        VERIFY_NEAR(a, b, 1e-3);
+    }
+
+    void aCopyThatIsDraggedTakesAllWithIt() {
+        AppWindow w;
+        openShelf(w);
+        take(w, "Star");
+        w.session().select({"star"});
+        w.session().setCatchesLines(false);
+        w.type("Across", "50");
+        w.type("Down", "-40");
+        w.key(Qt::Key_M, Qt::ControlModifier | Qt::ShiftModifier);
+        w.settle();
+        QCOMPARE(sewn(w, "star"), std::size_t{4});
+        // The one at the near left is pointed at and dragged.
+        const Vec2 grip = boxOf(w, "star", 4).centre();
+        w.drag(w.px(grip), w.px(grip + Vec2{10, 6}));
+        w.settle();
+        QCOMPARE(w.session().selectedCopy(), 4);
+        VERIFY_NEAR(distance(boxOf(w, "star", 4).centre(), grip + Vec2{10, 6}), 0, 1.2);
+        const Vec2 at = boxOf(w, "star", 4).centre();
+        VERIFY_NEAR(distance(boxOf(w, "star", 1).centre(), {-at.x, -at.y}), 0, 1e-3);
+        // Arrow keys go the way they point for the copy, too.
+        w.cloth().setFocus();
+        QTest::keyClick(&w.cloth(), Qt::Key_Right);
+        w.settle();
+        VERIFY_NEAR(boxOf(w, "star", 4).centre().x, at.x + 1, 1e-3);
+        // Unlinked, it goes alone.
+        page(w, ComposeStage::copies);
+        w.press("unlinkCopies");
+        w.settle();
+        QCOMPARE(w.job().pieces.size(), std::size_t{4});
+        w.session().select({w.job().pieces[3].id});
+        const Box first = boxOf(w, "star");
+        w.key(Qt::Key_Delete);
+        w.settle();
+        QCOMPARE(w.job().pieces.size(), std::size_t{3});
+        QVERIFY(boxOf(w, "star") == first);
+    }
+
+    void numberedCopiesDifferWhereTheyShould() {
+        AppWindow w;
+        openShelf(w);
+        take(w, "Star");
+        w.session().select({"star"});
+        page(w, ComposeStage::copies);
+        w.choose("copiesKind", "along a line");
+        w.type("Copies", "4");
+        w.type("Step across", "3");
+        w.settle();
+        click(w, boxOf(w, "star", 3).centre());
+        QCOMPARE(w.session().selectedCopy(), 3);
+        w.press("leaveOut");
+        w.settle();
+        QCOMPARE(sewn(w, "star"), std::size_t{3});
+        QVERIFY(w.find<QListWidget>("exceptions")->item(0)->text().contains("Copy 3"));
+        click(w, boxOf(w, "star", 2).centre());
+        const double before = boxOf(w, "star", 2).minY;
+        w.type("Copy down", "4");
+        w.settle();
+        VERIFY_NEAR(boxOf(w, "star", 2).minY, before + 4, 1e-3);
+        w.choose("copiesKind", "no copies");
+        w.settle();
+        QCOMPARE(sewn(w, "star"), std::size_t{1});
+    }
+
+    void aFieldIsFilledWithCopies() {
+        AppWindow w;
+        openShelf(w);
+        take(w, "Star");
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        Brief brief = w.job().brief;
+        brief.hoops = {"field-100x100"};
+        w.session().document.apply(setBrief(brief, "Hoops"));
+        w.session().select({"star"});
+        page(w, ComposeStage::copies);
+        w.choose("copiesKind", "rows and columns");
+        w.type("Step across", "4");
+        w.type("Step down", "4");
+        w.press("fillWithCopies");
+        w.settle();
+        Box all;
+        for (const PieceSpan& span : w.session().checked()->stitched.spans) all.add(span.extents);
+        QVERIFY(all.width() <= 100 && all.height() <= 100);
+        QVERIFY(sewn(w, "star") >= 9);
+        VERIFY_NEAR(distance(all.centre(), {0, 0}), 0, 1e-3);
+    }
+
+    void groupsLocksAndHidingByKeys() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().select({"red", "red-tail"});
+        w.key(Qt::Key_G, Qt::ControlModifier);
+        w.session().select({});
+        w.session().select({"red"});
+        QCOMPARE(w.session().selection().size(), std::size_t{2});
+        w.key(Qt::Key_G, Qt::ControlModifier | Qt::ShiftModifier);
+        w.session().selectSingly({});
+        w.session().select({"red"});
+        QCOMPARE(w.session().selection().size(), std::size_t{1});
+        w.key(Qt::Key_K, Qt::ControlModifier);
+        const Pose pose = w.job().piece("red")->pose;
+        w.cloth().setFocus();
+        QTest::keyClick(&w.cloth(), Qt::Key_Right);
+        w.key(Qt::Key_Delete);
+        QVERIFY(w.job().piece("red") && w.job().piece("red")->pose == pose);
+        w.key(Qt::Key_K, Qt::ControlModifier);
+        w.key(Qt::Key_H, Qt::ControlModifier);
+        w.settle();
+        QCOMPARE(sewn(w, "red"), std::size_t{0});
+        w.key(Qt::Key_H, Qt::ControlModifier);
+        w.settle();
+        QCOMPARE(sewn(w, "red"), std::size_t{1});
+    }
+
+    void runsSatinsAndFillsAreDrawnPointByPoint() {
+        AppWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        page(w, ComposeStage::draw);
+        w.press("toolRun");
+        for (const Vec2 p : {Vec2{-60, -40}, Vec2{-30, -55}, Vec2{0, -40}}) click(w, p);
+        w.cloth().setFocus();
+        QTest::keyClick(&w.cloth(), Qt::Key_Return);
+        w.press("toolSatin");
+        for (const Vec2 p : {Vec2{-60, 0}, Vec2{-60, 6}, Vec2{-20, -4}, Vec2{-20, 4}, Vec2{20, 0},
+                             Vec2{20, 6}, Vec2{99, 9}})
+            click(w, p);
+        w.cloth().setFocus();
+        QTest::keyClick(&w.cloth(), Qt::Key_Backspace); // the last one was a slip
+        QCOMPARE(w.cloth().drawnPoints().size(), std::size_t{6});
+        QTest::keyClick(&w.cloth(), Qt::Key_Return);
+        w.press("toolFill");
+        for (const Vec2 p : {Vec2{-40, 30}, Vec2{40, 30}, Vec2{40, 70}, Vec2{-40, 70}}) click(w, p);
+        w.cloth().setFocus();
+        QTest::keyClick(&w.cloth(), Qt::Key_Return);
+        w.settle();
+        QCOMPARE(w.job().pieces.size(), std::size_t{3});
+        const auto kind = [&](std::size_t i) {
+            return std::get<ShapeContent>(w.job().pieces[i].content).shape->parts[0].kind;
+        };
+        QVERIFY(kind(0) == StitchKind::run && kind(1) == StitchKind::satin &&
+                kind(2) == StitchKind::fill);
+        // The satin's sides lie where they were clicked.
+        const Box satin = boxOf(w, w.job().pieces[1].id);
+        VERIFY_NEAR(satin.minX, -60, 1.2);
+        VERIFY_NEAR(satin.maxX, 20, 1.2);
+        // One press of a key takes a whole drawing back.
+        w.key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(w.job().pieces.size(), std::size_t{2});
+        w.press("toolRun");
+        click(w, {0, 0});
+        QTest::keyClick(&w.cloth(), Qt::Key_Escape);
+        QVERIFY(w.cloth().drawnPoints().empty());
+        QTest::keyClick(&w.cloth(), Qt::Key_Escape);
+        QVERIFY(w.session().tool() == Tool::select);
+    }
+
+    void pointsAreMovedAddedAndRemoved() {
+        AppWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        page(w, ComposeStage::draw);
+        w.press("drawSmooth");
+        w.press("toolFill");
+        for (const Vec2 p : {Vec2{-40, -30}, Vec2{40, -30}, Vec2{40, 30}, Vec2{-40, 30}})
+            click(w, p);
+        w.cloth().setFocus();
+        QTest::keyClick(&w.cloth(), Qt::Key_Return);
+        w.settle();
+        const auto line = [&] {
+            return std::get<ShapeContent>(w.job().pieces[0].content).shape->parts[0].lines[0];
+        };
+        w.press("toolPoints");
+        w.drag(w.px({40, 30}), w.px({60, 50}));
+        w.settle();
+        VERIFY_NEAR(boxOf(w, w.job().pieces[0].id).maxX, 60, 1.5);
+        QCOMPARE(w.session().document.undoName(), QString("Move a point"));
+        QTest::mouseDClick(&w.cloth(), Qt::LeftButton, {}, w.px({0, -30}));
+        QCOMPARE(line().size(), std::size_t{5});
+        QTest::mousePress(&w.cloth(), Qt::LeftButton, {}, w.px({0, -30}));
+        QTest::mouseRelease(&w.cloth(), Qt::LeftButton, {}, w.px({0, -30}));
+        QTest::keyClick(&w.cloth(), Qt::Key_Backspace);
+        QCOMPARE(line().size(), std::size_t{4});
+    }
+
+    void aPictureIsLaidUnderAndNeverSewn() {
+        AppWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        page(w, ComposeStage::draw);
+        QImage picture(90, 60, QImage::Format_RGB32);
+        picture.fill(QColor(200, 30, 30));
+        picture.save(w.dir.filePath("art.png"));
+        test::answerFileDialog(w.dir.filePath("art.png"));
+        w.press("layPicture");
+        QTRY_VERIFY(w.job().artwork.has_value());
+        w.type("Picture width", "9 cm");
+        VERIFY_NEAR(w.job().artwork->widthMm, 90, 1e-9);
+        w.find<QSlider>("pictureOpacity")->setValue(100);
+        w.settle();
+        const QImage seen = w.cloth().grab().toImage();
+        QVERIFY(seen.pixelColor(w.px({0.5, 20})).red() > 150);
+        QVERIFY(seen.pixelColor(w.px({0.5, 20})).green() < 80);
+        QVERIFY(seen.pixelColor(w.px({55, 20})).green() > 120); // beside it the cloth
+        QVERIFY(w.session().checked()->stitched.list.stitches.empty());
+        const QString path = w.dir.filePath("a.rapt");
+        QVERIFY(w.session().document.saveTo(path));
+        QVERIFY(readJobFile(path.toStdString())->artwork == w.job().artwork);
+        // What is no picture is refused.
+        test::writeFile(w.dir.filePath("no.png"), "hello");
+        QString words;
+        test::answerFileDialog(w.dir.filePath("no.png"), &words);
+        w.press("layPicture");
+        QTRY_VERIFY(words.contains("no.png"));
+        w.press("removePicture");
+        QVERIFY(!w.job().artwork && w.job().members.empty());
+    }
+
+    void palettesComeInAndGoOut() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        page(w, ComposeStage::threads);
+        const std::size_t before = w.session().palette().threads.size();
+        test::writeFile(w.dir.filePath("p.gpl"),
+                        "GIMP Palette\n#: weight 60, cone 77\n10 200 30 Grass\nwhat is this\n");
+        QString words;
+        test::answerFileDialog(w.dir.filePath("p.gpl"), &words);
+        w.press("paletteIn");
+        QTRY_VERIFY2(words.contains("line 4"), qPrintable(words));
+        QCOMPARE(w.session().palette().threads.size(), before + 1);
+        test::answerFileDialog(w.dir.filePath("out.gpl"));
+        w.press("paletteOut");
+        QTRY_VERIFY(QFile::exists(w.dir.filePath("out.gpl")));
+        QFile out(w.dir.filePath("out.gpl"));
+        QVERIFY(out.open(QIODevice::ReadOnly));
+        QVERIFY(out.readAll().contains("#: weight 60, cone 77"));
+        test::answerFileDialog(w.dir.filePath("demo/reading-room-banner.rapt"), &words);
+        w.press("paletteIn");
+        QTRY_VERIFY(words.contains("not a GPL palette"));
+        QCOMPARE(w.session().palette().threads.size(), before + 1);
+    }
+
+    void oneThreadInOnePieceOrEverywhere() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().select({"blue"});
+        page(w, ComposeStage::threads);
+        auto* table = w.find<QTableWidget>("threadTable");
+        int row = 0;
+        while (table->item(row, 0)->text() != "Chalk") ++row;
+        QVERIFY(table->item(row, 2)->text().toDouble() > 1); // metres
+        table->selectRow(row);
+        w.press("recolourEverywhere");
+        w.choose("recolourTo", "Foam");
+        const auto uses = [&](const char* id, const char* name) {
+            for (const Thread& t : threadsOf(*w.job().piece(id)))
+                if (t.name == name) return true;
+            return false;
+        };
+        QVERIFY(uses("blue", "Foam") && !uses("blue", "Chalk") && uses("red", "Chalk"));
+        w.key(Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(uses("blue", "Chalk"));
+    }
+};
+
+QTEST_MAIN(TestCompose)
+#include "test_compose.moc"

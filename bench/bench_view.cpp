@@ -1,12 +1,12 @@
 // Drawing: tiles of a million stitches, and a frame while panning over them.
 
+#include "bench_app.h"
 #include "bench_data.h"
 
 #include "app/cloth/stitch_tiles.h"
 #include "app/cloth/thread_raster.h"
 #include "thread/measures.h"
 
-#include <QCoreApplication>
 #include <benchmark/benchmark.h>
 
 namespace {
@@ -38,8 +38,7 @@ BENCHMARK(drawTileOfMillion)->Unit(benchmark::kMillisecond);
 
 /// What the interface thread does for a frame while panning: copying tiles that are there.
 void panFrame(benchmark::State& state) {
-    int argc = 0;
-    QCoreApplication app(argc, nullptr);
+    bench::application();
     StitchTiles tiles;
     tiles.setStitches(std::make_shared<const StitchList>(bench::rows(100'000)));
     QImage screen(750, 620, QImage::Format_RGB32);

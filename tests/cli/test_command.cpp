@@ -200,7 +200,7 @@ private slots:
     }
 
     void templateAndCheckAndDemo() {
-        QCOMPARE(rapt_({"demo", "-o", at("demo"), "--json"}).json()["jobs"].toArray().size(), 2);
+        QCOMPARE(rapt_({"demo", "-o", at("demo"), "--json"}).json()["jobs"].toArray().size(), 4);
         const QString job = at("demo/reading-room-banner.rapt");
         const Ran t = rapt_({"template", job, "-o", at("t.pdf"), "--mirror", "--json"});
         QCOMPARE(t.status, 0);
@@ -270,6 +270,73 @@ private slots:
         test::writeFile(at("file"), "x");
         QCOMPARE(rapt_({"demo", "-o", at("file")}).status, 3);
         nothingElseWasWritten({"file"});
+    }
+
+    void drawingsBecomeJobsAndStitches() {
+        test::writeFile(at("a.svg"),
+                        "<svg width='140mm' height='90mm' viewBox='0 0 140 90'>"
+                        "<rect id='r' x='20' y='10' width='100' height='60' fill='#1f4e79'/>"
+                        "<path id='line' d='M10 80 H130' stroke='#d9603b' stroke-width='0.3'/>"
+                        "<text>words</text></svg>");
+        const Ran job = rapt_({"import", at("a.svg"), "-o", at("a.rapt"), "--json"});
+        QCOMPARE(job.status, 0);
+        QCOMPARE(job.json()["pieces"].toArray().size(), 2);
+        QCOMPARE(job.json()["pieces"].toArray()[0].toObject()["kind"].toString(), QString("fill"));
+        QCOMPARE(job.json()["unsupported"].toArray().size(), 1);
+        for (const char* key : {"stitches", "jumps", "trims", "thread_changes", "threads"})
+            QVERIFY2(job.json().contains(key), key);
+        // Straight to stitches it is the same sewing, in the page's own frame.
+        const Ran list = rapt_({"import", at("a.svg"), "-o", at("a.stitch.csv"), "--json"});
+        QCOMPARE(list.json()["stitches"].toInt(), job.json()["stitches"].toInt());
+        const QJsonObject box = list.json()["extents_mm"].toObject();
+        VERIFY_NEAR(box["x"].toDouble(), 10, 0.01);
+        VERIFY_NEAR(box["y"].toDouble(), 10, 0.01);
+        QCOMPARE(rapt_({"stitch", at("a.rapt"), "-o", at("b.stitch.csv"), "--json"})
+                     .json()["stitches"]
+                     .toInt(),
+                 list.json()["stitches"].toInt());
+        // The recipe as asked.
+        const Ran wide = rapt_({"import", at("a.svg"), "--spacing", "0.8", "--angle", "90",
+                                "--length", "4", "-o", at("w.stitch.csv"), "--json"});
+        const double thread =
+            list.json()["threads"].toArray()[0].toObject()["length_mm"].toDouble();
+        VERIFY_NEAR(wide.json()["threads"].toArray()[0].toObject()["length_mm"].toDouble(),
+                    thread / 2, 0.02 * thread);
+        nothingElseWasWritten({"a.svg", "a.rapt", "a.stitch.csv", "b.stitch.csv", "w.stitch.csv"});
+    }
+
+    void badImportsAreRefused() {
+        test::writeFile(at("bad.svg"), "<svg><rect width='9' height='x'/></svg>");
+        const Ran bad = rapt_({"import", at("bad.svg"), "-o", at("out.rapt")});
+        QCOMPARE(bad.status, 3);
+        QVERIFY(bad.err.contains("bad.svg") && bad.err.contains("height"));
+        QCOMPARE(bad.err.count('\n'), 1);
+        QVERIFY(bad.out.isEmpty());
+        QCOMPARE(rapt_({"import", at("none.svg"), "-o", at("out.rapt")}).status, 3);
+        test::writeFile(at("good.svg"), "<svg><rect width='90' height='90'/></svg>");
+        QCOMPARE(rapt_({"import", at("good.svg"), "-o", at("out.png")}).status, 4);
+        QCOMPARE(rapt_({"import", at("good.svg"), "--spacing", "0", "-o", at("out.rapt")}).status,
+                 4);
+        QCOMPARE(rapt_({"import", at("good.svg")}).status, 2);
+        nothingElseWasWritten({"bad.svg", "good.svg"});
+    }
+
+    void repeatsAndMirrorsOfAJobAreStitchedDividedAndExported() {
+        rapt_({"demo", "-o", at("demo")});
+        const QString job = at("demo/cotton-square.rapt");
+        const Ran all = rapt_({"stitch", job, "-o", at("all.stitch.csv"), "--json"});
+        QCOMPARE(all.status, 0);
+        const Ran divided =
+            rapt_({"divide", job, "--hoop", "field-180x130", "-o", at("p.rapt"), "--json"});
+        QCOMPARE(divided.status, 0);
+        int pieces = 0, stitches = 0;
+        for (const QJsonValue& h : divided.json()["hoopings"].toArray()) {
+            pieces += static_cast<int>(h.toObject()["pieces"].toArray().size());
+            stitches += h.toObject()["stitches"].toInt();
+        }
+        QCOMPARE(pieces, 4 + 6);
+        QCOMPARE(stitches, all.json()["stitches"].toInt());
+        QCOMPARE(rapt_({"export", at("p.rapt"), "-o", at("out")}).status, 0);
     }
 };
 

@@ -177,9 +177,22 @@ void DivideStage::refreshHoopings() {
         return;
     }
     const Hooping& h = job.hoopings[static_cast<std::size_t>(chosen)];
+    // Copies and outlines are counted with the piece that they come from.
+    std::vector<std::pair<const Piece*, int>> counted;
+    for (const std::string& id : h.pieces) {
+        const Piece* p = job.piece(id);
+        if (!p) continue;
+        const auto same = std::find_if(counted.begin(), counted.end(),
+                                       [&](const auto& c) { return c.first == p; });
+        const bool outline = id.find(":outline") != std::string::npos;
+        if (same == counted.end())
+            counted.emplace_back(p, outline ? 0 : 1);
+        else if (!outline)
+            ++same->second;
+    }
     QStringList names;
-    for (const std::string& id : h.pieces)
-        if (const Piece* p = job.piece(id)) names << QString::fromStdString(p->name);
+    for (const auto& [p, n] : counted)
+        names << QString::fromStdString(p->name) + (n > 1 ? QString(" ×%1").arg(n) : QString());
     QStringList marks;
     for (const Mark& m : h.marks)
         marks << QString("%1 at %2, %3")

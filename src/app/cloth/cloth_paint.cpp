@@ -172,9 +172,14 @@ void ClothView::paintField(QPainter& painter) {
     else
         painter.drawRect(box);
     painter.setFont(faceOf(11));
+    const QString words = tr("field %1").arg(QString::fromStdString(field->hoop.name));
+    QRectF label = QFontMetricsF(painter.font()).boundingRect(words).adjusted(-4, -1, 4, 1);
+    label.moveBottomLeft(box.bottomLeft() + QPointF(1, -1));
+    QColor paper = theme().panel;
+    paper.setAlpha(210);
+    painter.fillRect(label, paper);
     painter.setPen(theme().ink2);
-    painter.drawText(box.topLeft() + QPointF(4, -4),
-                     tr("field %1").arg(QString::fromStdString(field->hoop.name)));
+    painter.drawText(label, Qt::AlignCenter, words);
 }
 
 void ClothView::paintGhost(QPainter& painter) {

@@ -15,6 +15,8 @@ constexpr double farMm = 300;
 PlacePage::PlacePage(Session& s)
     : ComposePage(s), to(new QComboBox), margin(new LengthEdit(s, "Margin")), gaps(wordsLabel()),
       fieldWords(quietLabel({})) {
+    column->addWidget(gaps);
+    column->addWidget(hairLine());
     to->setObjectName("alignTo");
     to->addItems({tr("the cloth"), tr("the field"), tr("the selection"), tr("the datum lines")});
     column->addLayout(row(tr("Align with"), to));
@@ -40,10 +42,16 @@ PlacePage::PlacePage(Session& s)
         ++n;
     }
     column->addLayout(grid);
-    column->addWidget(quietLabel(tr("Equal gaps between three or more")));
     auto* across = button(tr("Across"), "distributeAcross", [this] { distribute(true); });
     auto* down = button(tr("Down"), "distributeDown", [this] { distribute(false); });
-    column->addLayout(sideBySide({across, down}));
+    for (QPushButton* b : {across, down})
+        b->setToolTip(tr("Equal gaps between three pieces or more"));
+    auto* gapsRow = new QHBoxLayout;
+    auto* gapsWords = quietLabel(tr("Equal gaps"));
+    gapsWords->setMinimumWidth(74);
+    for (QWidget* w : std::initializer_list<QWidget*>{gapsWords, across, down})
+        gapsRow->addWidget(w, w == gapsWords ? 0 : 1);
+    column->addLayout(gapsRow);
     column->addWidget(hairLine());
     column->addWidget(headLabel(tr("Largest size that fits")));
     margin->setRange(0, 200);
@@ -57,9 +65,6 @@ PlacePage::PlacePage(Session& s)
         tr("About its own middle, up to the margin from every neighbour's thread and the field"));
     column->addLayout(sideBySide({field, between}));
     column->addWidget(fieldWords);
-    column->addWidget(hairLine());
-    column->addWidget(headLabel(tr("Bare ground around")));
-    column->addWidget(gaps);
     for (QPushButton* b : {across, down, field, between}) needSelection.push_back(b);
 }
 

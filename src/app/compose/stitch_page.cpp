@@ -16,17 +16,17 @@ StitchPage::StitchPage(Session& s)
     part->setObjectName("part");
     underlay->setObjectName("underlay");
     underlay->addItems({tr("none"), tr("light"), tr("full")});
+    underlay->setToolTip(tr("Underlay: what is sewn below, to hold the cloth and lift the cover"));
     smooth->setObjectName("smooth");
     spacing->setRange(0.1, 20);
     stitchLength->setRange(0.5, maxStitchMm);
     pull->setRange(-2, 4);
     angle->setRange(-360, 360);
     passes->setRange(1, 9);
-    for (auto* pair :
-         {row(tr("Part"), part), row(tr("Spacing"), spacing), row(tr("Stitch"), stitchLength),
-          row(tr("Angle"), angle), row(tr("Underlay"), underlay), row(tr("Pull"), pull),
-          row(tr("Passes"), passes)})
-        form->addLayout(pair);
+    form->addLayout(row(tr("Part"), part));
+    form->addLayout(pairRow(tr("Spacing"), spacing, tr("Stitch"), stitchLength));
+    form->addLayout(pairRow(tr("Angle"), angle, tr("Pull"), pull));
+    form->addLayout(pairRow(tr("Passes"), passes, tr("Below"), underlay));
     form->addWidget(smooth);
     form->addWidget(words);
     column->addWidget(hint);
@@ -132,8 +132,9 @@ void StitchPage::refresh() {
     underlay->setEnabled(fill || satin);
     pull->setEnabled(fill || satin);
     passes->setEnabled(run);
-    words->setText(tr("Spacing is between rows, and of a satin between neighbouring points on one "
-                      "side. Pull is added to the width, half on each side."));
+    words->setText(
+        tr("Spacing is between rows, and of a satin between neighbouring points on one "
+           "side. Pull is added to the width, half on each side. Below is the underlay."));
 }
 
 } // namespace rapt::app

@@ -15,6 +15,7 @@ namespace {
 constexpr std::size_t maxPaletteBytes = 4'000'000;
 // Threads that differ by less are taken for the same by most people.
 constexpr double likeDifference = 3;
+constexpr int rowPx = 24;
 
 } // namespace
 
@@ -28,6 +29,7 @@ ThreadsPage::ThreadsPage(Session& s)
     for (const int c : {1, 2})
         table->horizontalHeader()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
     table->verticalHeader()->hide();
+    table->verticalHeader()->setMinimumSectionSize(rowPx);
     table->setSelectionBehavior(QAbstractItemView::SelectRows);
     table->setSelectionMode(QAbstractItemView::SingleSelection);
     table->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -76,7 +78,8 @@ void ThreadsPage::refresh() {
     shown = used();
     const QSignalBlocker quiet(table);
     table->setRowCount(static_cast<int>(shown.size()));
-    table->setFixedHeight(std::clamp(30 + 28 * static_cast<int>(shown.size()), 86, 230));
+    table->setFixedHeight(
+        std::clamp(32 + rowPx * static_cast<int>(shown.size()), 84, 32 + 6 * rowPx));
     int select = -1;
     for (int i = 0; i < static_cast<int>(shown.size()); ++i) {
         const Used& u = shown[static_cast<std::size_t>(i)];
@@ -91,7 +94,7 @@ void ThreadsPage::refresh() {
             item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
             table->setItem(i, c + 1, item);
         }
-        table->setRowHeight(i, 28);
+        table->setRowHeight(i, rowPx);
         if (before && before->sameThread(u.thread)) select = i;
     }
     table->clearSelection();

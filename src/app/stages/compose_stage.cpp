@@ -43,7 +43,8 @@ QString remarksOf(const Job& job, const Piece& p) {
     QStringList words;
     if (const Repeat* r = job.repeatOf(p.id)) words << QString("×%1").arg(r->copies());
     if (p.outline) words << (p.outline->cut ? QObject::tr("cut line") : QObject::tr("basted"));
-    if (!p.group.empty()) words << QObject::tr("in %1").arg(QString::fromStdString(p.group));
+    if (!p.group.empty() && !p.name.starts_with(p.group))
+        words << QObject::tr("in %1").arg(QString::fromStdString(p.group));
     if (p.locked) words << QObject::tr("locked");
     if (p.hidden) words << QObject::tr("hidden, not sewn");
     if (std::holds_alternative<OtherContent>(p.content))
@@ -107,6 +108,8 @@ void ComposeStage::buildHead() {
     list->setSelectionMode(QAbstractItemView::ExtendedSelection);
     list->setIconSize({44, 16});
     list->setAccessibleName(tr("Pieces"));
+    list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    list->setTextElideMode(Qt::ElideRight);
     column->addWidget(list);
 }
 
@@ -213,12 +216,13 @@ void ComposeStage::refreshList() {
     const QSignalBlocker quiet(list);
     list->clear();
     list->setFixedHeight(
-        std::clamp(26 * static_cast<int>(session.job().pieces.size()) + 8, 60, 164));
+        std::clamp(24 * static_cast<int>(session.job().pieces.size()) + 8, 56, 128));
     for (const Piece& p : session.job().pieces) {
         auto* entry =
             new QListWidgetItem(QString::fromStdString(p.name) + remarksOf(session.job(), p), list);
         entry->setData(Qt::UserRole, QString::fromStdString(p.id));
         entry->setIcon(swatches(threadsOf(p)));
+        entry->setToolTip(entry->text());
         if (p.hidden) entry->setForeground(theme().ink2);
         entry->setSelected(session.isSelected(p.id));
         if (session.isSelected(p.id)) list->scrollToItem(entry);

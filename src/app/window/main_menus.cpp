@@ -244,7 +244,7 @@ void MainWindow::buildHelpMenu() {
     });
     add(menu, tr("&About Rapt Thimble"), {}, [this] {
         QMessageBox box(QMessageBox::NoIcon, tr("About Rapt Thimble"),
-                        tr("Rapt Thimble 0.1\nEmbroidery layouts measured, weighed, divided and "
+                        tr("Rapt Thimble 0.2\nEmbroidery layouts measured, weighed, divided and "
                            "registered.\nGNU General Public License, version 3 or later.\nFace: "
                            "Lato (SIL Open Font License)."),
                         QMessageBox::Ok, this);

@@ -13,6 +13,7 @@
 #include <QListView>
 #include <QMouseEvent>
 #include <QPlainTextEdit>
+#include <QTableWidget>
 #include <QThread>
 
 namespace rapt::app {
@@ -79,12 +80,26 @@ void shootComposing(Album& album) {
             cards->setCurrentIndex(cards->model()->index(2, 0));
     });
     click(window, "openShelf");
+    const std::pair<ComposeStage::Page, const char*> pages[] = {
+        {ComposeStage::place, "12-place"},
+        {ComposeStage::stitch, "13-stitch"},
+        {ComposeStage::threads, "14-threads"}};
+    for (const auto& [page, name] : pages)
+        album.shoot(Stage::compose, name, [&, which = page] {
+            if (session.job().pieces.size() > 2) session.select({session.job().pieces[2].id});
+            window.composeStage().showPage(which);
+            if (auto* table = window.findChild<QTableWidget*>("threadTable")) table->selectRow(1);
+        });
     if (QFileInfo::exists(folder.filePath("felt-tags.rapt")) &&
         window.openFile(folder.filePath("felt-tags.rapt")))
         album.shoot(Stage::compose, "10-copies", [&] {
             session.select({session.job().pieces[0].id});
             window.composeStage().showPage(ComposeStage::copies);
         });
+    album.shoot(Stage::compose, "15-outline", [&] {
+        session.selectSingly({session.job().pieces[0].id});
+        window.composeStage().showPage(ComposeStage::outline);
+    });
     if (QFileInfo::exists(folder.filePath("cotton-square.rapt")) &&
         window.openFile(folder.filePath("cotton-square.rapt")))
         album.shoot(Stage::compose, "11-draw", [&] {

@@ -81,7 +81,10 @@ class TestCompose : public QObject {
     Q_OBJECT
 private slots:
     void initTestCase() { test::startApplication(); }
-    void init() { QSettings().clear(); }
+    void init() {
+        QSettings().clear();
+        QFile::remove(QString::fromStdString(userDataFolder()) + "/threads.json");
+    }
 
     void theBannersPicturesAreComposedFromAnEmptyJob() {
         AppWindow w;

@@ -116,6 +116,7 @@ void ClothView::makeGhost() {
     const double side = std::max(ghostArea.width(), ghostArea.height());
     const double scale = std::min(view.scale * devicePixelRatioF(), 2000 / side);
     ghost = drawThread(StitchIndex(stitched->list), ghostArea, scale);
+    draggedOver = session.derived();
     clearance = std::make_unique<const Clearance>(checked->stitched, session.selection());
     std::vector<std::pair<std::string, Box>> others;
     for (const PieceSpan& span : checked->stitched.spans)
@@ -199,6 +200,7 @@ void ClothView::finishDrag() {
     unsetCursor();
     ghost = QImage();
     clearance.reset();
+    draggedOver.reset();
     if (was == Drag::box && dragMoved) selectInBox();
     if (was == Drag::move && dragMoved && !(movedBy == Vec2{}))
         session.document.apply(session.moveSelection(movedBy));
@@ -214,6 +216,7 @@ void ClothView::cancelDrag() {
     drag = Drag::none;
     ghost = QImage();
     clearance.reset();
+    draggedOver.reset();
     heldNode.reset();
     movedBy = {};
     unsetCursor();

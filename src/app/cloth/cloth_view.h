@@ -126,6 +126,7 @@ private:
     Pose poseAtStart, poseNow; ///< of the piece whose handle is dragged
     Vec2 movedBy;
     bool dragMoved = false;
+    std::shared_ptr<const Derived> draggedOver; ///< what `clearance` measures in
     std::unique_ptr<const Clearance> clearance; ///< of what is dragged
     std::vector<SnapLine> catchLines;
     Snap caught;

@@ -1,10 +1,9 @@
 #include "app/compose/draw_page.h"
+#include "app/panels/questions.h"
 
 #include "base/file_io.h"
 #include "scan/image.h"
 
-#include <QFileDialog>
-#include <QFileInfo>
 #include <QGridLayout>
 
 namespace rapt::app {
@@ -92,12 +91,9 @@ void DrawPage::changeArtwork(const std::function<void(Artwork&)>& change, const 
 }
 
 void DrawPage::layPicture() {
-    QFileDialog dialog(window(), tr("A picture to draw over"), {},
-                       tr("Pictures (*.png *.jpg *.jpeg)"));
-    dialog.setFileMode(QFileDialog::ExistingFile);
-    dialog.setOption(QFileDialog::DontUseNativeDialog);
-    if (dialog.exec() != QDialog::Accepted) return;
-    const QString path = dialog.selectedFiles().value(0);
+    const QString path =
+        askOpenName(window(), tr("A picture to draw over"), tr("Pictures (*.png *.jpg *.jpeg)"));
+    if (path.isEmpty()) return;
     auto bytes = readWholeFile(path.toStdString(), maxPictureBytes);
     const auto picture =
         bytes ? decodeImage(*bytes, path.toStdString()) : Result<Image>(bytes.error());

@@ -1,11 +1,11 @@
 #include "app/compose/threads_page.h"
+#include "app/panels/questions.h"
 
 #include "base/file_io.h"
 #include "formats/palette_files.h"
 #include "job/edit_threads.h"
 #include "thread/measures.h"
 
-#include <QFileDialog>
 #include <QHeaderView>
 #include <QSignalBlocker>
 
@@ -153,11 +153,9 @@ void ThreadsPage::joinLike() {
 }
 
 void ThreadsPage::takePalette() {
-    QFileDialog dialog(window(), tr("Palette of threads owned"), {}, tr("Palettes (*.gpl)"));
-    dialog.setFileMode(QFileDialog::ExistingFile);
-    dialog.setOption(QFileDialog::DontUseNativeDialog);
-    if (dialog.exec() != QDialog::Accepted) return;
-    const std::string path = dialog.selectedFiles().value(0).toStdString();
+    const std::string path =
+        askOpenName(window(), tr("Palette of threads owned"), tr("Palettes (*.gpl)")).toStdString();
+    if (path.empty()) return;
     const auto text = readWholeFile(path, maxPaletteBytes);
     const auto parsed = text ? parseGpl(*text, path) : Result<ParsedPalette>(text.error());
     if (!parsed) {
@@ -183,14 +181,10 @@ void ThreadsPage::takePalette() {
 }
 
 void ThreadsPage::givePalette() {
-    QFileDialog dialog(window(), tr("Palette of threads owned"), "threads.gpl",
-                       tr("Palettes (*.gpl)"));
-    dialog.setAcceptMode(QFileDialog::AcceptSave);
-    dialog.setDefaultSuffix("gpl");
-    dialog.setOption(QFileDialog::DontUseNativeDialog);
-    if (dialog.exec() != QDialog::Accepted) return;
-    const Status written =
-        writeWholeFile(dialog.selectedFiles().value(0).toStdString(), formatGpl(session.palette()));
+    const QString path = askSaveName(window(), tr("Palette of threads owned"), "threads.gpl",
+                                     tr("Palettes (*.gpl)"));
+    if (path.isEmpty()) return;
+    const Status written = writeWholeFile(path.toStdString(), formatGpl(session.palette()));
     if (!written)
         emit failed(tr("The palette could not be written"),
                     QString::fromStdString(written.error().line()));

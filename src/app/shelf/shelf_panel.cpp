@@ -1,11 +1,11 @@
 #include "app/shelf/shelf_panel.h"
 
+#include "app/panels/questions.h"
 #include "app/panels/readout_parts.h"
 #include "app/theme/theme.h"
 #include "base/paths.h"
 #include "estimate/timing.h"
 
-#include <QFileDialog>
 #include <QInputDialog>
 #include <QKeyEvent>
 #include <QMenu>
@@ -159,13 +159,9 @@ void ShelfPanel::setFolders(const QStringList& folders) {
 }
 
 void ShelfPanel::addFolder() {
-    QFileDialog dialog(window(), tr("A folder of designs"));
-    dialog.setFileMode(QFileDialog::Directory);
-    dialog.setOption(QFileDialog::ShowDirsOnly);
-    dialog.setOption(QFileDialog::DontUseNativeDialog);
-    if (dialog.exec() != QDialog::Accepted) return;
+    const QString folder = askFolder(window(), tr("A folder of designs"));
+    if (folder.isEmpty()) return;
     QStringList folders = designs->folders();
-    const QString folder = dialog.selectedFiles().value(0);
     if (!folders.contains(folder)) folders << folder;
     setFolders(folders);
 }

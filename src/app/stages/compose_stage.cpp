@@ -237,8 +237,8 @@ void ComposeStage::takeListSelection() {
 }
 
 void ComposeStage::bringIn() {
-    const QString path =
-        askOpenName(tr("Bring in a design"), tr("Stitch lists and drawings (*.stitch.csv *.svg)"));
+    const QString path = askOpenName(window(), tr("Bring in a design"),
+                                     tr("Stitch lists and drawings (*.stitch.csv *.svg)"));
     if (path.isEmpty()) return;
     const Status added = bringIn(path);
     if (!added)
@@ -303,7 +303,7 @@ Status ComposeStage::bringInDrawing(const QString& path, Vec2 at) {
 }
 
 void ComposeStage::replaceAsked() {
-    const QString path = askOpenName(tr("Replace by a design"),
+    const QString path = askOpenName(window(), tr("Replace by a design"),
                                      tr("Stitch lists and drawings (*.stitch.csv *.svg)"));
     if (!path.isEmpty()) replaceSelected(path);
 }

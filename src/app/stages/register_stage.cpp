@@ -54,7 +54,8 @@ RegisterStage::RegisterStage(Session& s, QWidget* parent)
     connect(picture, &QPushButton::clicked, this, &RegisterStage::takePicture);
     connect(forget, &QPushButton::clicked, this, &RegisterStage::forgetSeen);
     connect(read, &QPushButton::clicked, this, [this] {
-        const QString path = askOpenName(tr("Read a scan"), tr("Pictures (*.png *.jpg *.jpeg)"));
+        const QString path =
+            askOpenName(window(), tr("Read a scan"), tr("Pictures (*.png *.jpg *.jpeg)"));
         if (path.isEmpty()) return;
         const Status done = readScanFile(path);
         if (!done)

@@ -1,6 +1,5 @@
 #include "app/stages/stage_view.h"
 
-#include <QFileDialog>
 #include <QMessageBox>
 
 namespace rapt::app {
@@ -22,29 +21,6 @@ void StageView::refreshIfShown() {
 }
 
 void StageView::showEvent(QShowEvent*) { refresh(); }
-
-QString StageView::askSaveName(const QString& title, const QString& suggestion,
-                               const QString& filter) {
-    QFileDialog dialog(window(), title, suggestion, filter);
-    dialog.setAcceptMode(QFileDialog::AcceptSave);
-    dialog.setOption(QFileDialog::DontUseNativeDialog);
-    return dialog.exec() == QDialog::Accepted ? dialog.selectedFiles().value(0) : QString();
-}
-
-QString StageView::askOpenName(const QString& title, const QString& filter) {
-    QFileDialog dialog(window(), title, {}, filter);
-    dialog.setFileMode(QFileDialog::ExistingFile);
-    dialog.setOption(QFileDialog::DontUseNativeDialog);
-    return dialog.exec() == QDialog::Accepted ? dialog.selectedFiles().value(0) : QString();
-}
-
-QString StageView::askFolder(const QString& title) {
-    QFileDialog dialog(window(), title);
-    dialog.setFileMode(QFileDialog::Directory);
-    dialog.setOption(QFileDialog::ShowDirsOnly);
-    dialog.setOption(QFileDialog::DontUseNativeDialog);
-    return dialog.exec() == QDialog::Accepted ? dialog.selectedFiles().value(0) : QString();
-}
 
 void StageView::complain(const QString& title, const QString& words) {
     QMessageBox box(QMessageBox::Warning, title, words, QMessageBox::Ok, window());

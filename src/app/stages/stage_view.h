@@ -1,6 +1,7 @@
 #pragma once
 // The readout of one stage: its judgement, the few numbers behind it, then the controls.
 
+#include "app/panels/questions.h"
 #include "app/panels/readout_parts.h"
 
 #include <QShowEvent>
@@ -18,10 +19,6 @@ protected:
     virtual void refresh() = 0;
     void refreshIfShown();
     void showEvent(QShowEvent* event) override;
-    /// Asks with a dialog that can also be driven from outside.
-    QString askSaveName(const QString& title, const QString& suggestion, const QString& filter);
-    QString askOpenName(const QString& title, const QString& filter);
-    QString askFolder(const QString& title);
     void complain(const QString& title, const QString& words);
 
     Session& session;

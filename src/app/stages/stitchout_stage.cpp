@@ -72,7 +72,7 @@ void StitchOutStage::refresh() {
 }
 
 void StitchOutStage::exportAll() {
-    const QString folder = askFolder(tr("Folder for the stitch lists"));
+    const QString folder = askFolder(window(), tr("Folder for the stitch lists"));
     if (folder.isEmpty()) return;
     const auto derived = session.derived();
     const auto names = exportHoopings(derived->hoopings, folder.toStdString());
@@ -83,7 +83,8 @@ void StitchOutStage::exportAll() {
 
 void StitchOutStage::makeTemplateFile() {
     const QString suggestion = QString::fromStdString(session.job().name) + ".pdf";
-    const QString path = askSaveName(tr("Template as PDF"), suggestion, tr("PDF (*.pdf)"));
+    const QString path =
+        askSaveName(window(), tr("Template as PDF"), suggestion, tr("PDF (*.pdf)"));
     if (path.isEmpty() || !session.checked()) return;
     const TemplateOptions options{mirror->isChecked(),
                                   paper->currentIndex() == 1 ? Paper::letter : Paper::a4,

@@ -2,9 +2,9 @@
 
 #include "app/window/main_window.h"
 
+#include "app/panels/questions.h"
 #include "formats/job_file.h"
 
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QMenu>
 #include <QMessageBox>
@@ -55,11 +55,9 @@ void MainWindow::newJob() {
 
 void MainWindow::openAsked() {
     if (!mayLeave()) return;
-    QFileDialog dialog(this, tr("Open a job or a design"), {},
-                       tr("Jobs and stitch lists (*.rapt *.stitch.csv)"));
-    dialog.setFileMode(QFileDialog::ExistingFile);
-    dialog.setOption(QFileDialog::DontUseNativeDialog);
-    if (dialog.exec() == QDialog::Accepted) openFile(dialog.selectedFiles().value(0));
+    const QString path = askOpenName(this, tr("Open a job or a design"),
+                                     tr("Jobs and stitch lists (*.rapt *.stitch.csv)"));
+    if (!path.isEmpty()) openFile(path);
 }
 
 bool MainWindow::save() {
@@ -68,14 +66,11 @@ bool MainWindow::save() {
 
 bool MainWindow::saveAs() {
     const QString old = state.document.path();
-    QFileDialog dialog(this, tr("Save the job"),
-                       old.isEmpty() ? QString::fromStdString(state.job().name) + ".rapt" : old,
-                       tr("Jobs (*.rapt)"));
-    dialog.setAcceptMode(QFileDialog::AcceptSave);
-    dialog.setDefaultSuffix("rapt");
-    dialog.setOption(QFileDialog::DontUseNativeDialog);
-    if (dialog.exec() != QDialog::Accepted) return false;
-    return saveTo(dialog.selectedFiles().value(0));
+    const QString path =
+        askSaveName(this, tr("Save the job"),
+                    old.isEmpty() ? QString::fromStdString(state.job().name) + ".rapt" : old,
+                    tr("Jobs (*.rapt)"));
+    return !path.isEmpty() && saveTo(path);
 }
 
 bool MainWindow::saveTo(const QString& path) {

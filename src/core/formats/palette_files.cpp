@@ -1,6 +1,7 @@
 #include "formats/palette_files.h"
 
 #include "base/file_io.h"
+#include "base/text.h"
 #include "formats/shape_json.h"
 
 #include <charconv>
@@ -15,12 +16,6 @@ namespace {
 constexpr std::size_t maxBytes = 16'000'000;
 constexpr std::size_t maxThreads = 20'000;
 constexpr std::string_view ownRemark = "#:";
-
-std::string_view trimmed(std::string_view text) {
-    const std::size_t from = text.find_first_not_of(" \t\r");
-    if (from == std::string_view::npos) return {};
-    return text.substr(from, text.find_last_not_of(" \t\r") - from + 1);
-}
 
 /// `weight 40, cone 1203`: what it says goes to the next colour.
 void readRemark(std::string_view text, OwnedThread& next) {

@@ -29,17 +29,15 @@ double halfWidthOf(const StitchedJob& job, const PieceSpan& span) {
 
 } // namespace
 
-Clearance::Clearance(const StitchedJob& job, const std::vector<std::string>& moving) {
+Clearance::Clearance(const StitchedJob& job, const std::vector<std::string>& moving)
+    : stitched(job) {
     const auto isMoving = [&](const PieceSpan& s) {
         return std::find(moving.begin(), moving.end(), s.source) != moving.end();
     };
     for (const PieceSpan& span : job.spans) {
         if (span.extents.empty()) continue;
         if (!isMoving(span)) {
-            std::vector<Segment> segments;
-            eachThread(job, span, [&](Vec2 a, Vec2 b) { segments.push_back({a, b}); });
-            neighbours.push_back(
-                {span.source, SegmentGrid(std::move(segments)), halfWidthOf(job, span)});
+            neighbours.push_back({&span, halfWidthOf(job, span), nullptr});
             continue;
         }
         box.add(span.extents);
@@ -64,21 +62,37 @@ std::optional<Gap> Clearance::nearest(const Affine& change, double atMostMm) con
     for (const Vec2 corner : {Vec2{box.minX, box.minY}, Vec2{box.maxX, box.minY},
                               Vec2{box.maxX, box.maxY}, Vec2{box.minX, box.maxY}})
         if (!box.empty()) moved.add(change(corner));
-    for (const Neighbour& n : neighbours) {
+    // The nearest boxes first: most of the others then need not be looked at.
+    std::vector<std::pair<double, Neighbour*>> byBox;
+    for (Neighbour& n : neighbours) byBox.emplace_back(boxGap(moved, n.span->extents), &n);
+    std::sort(byBox.begin(), byBox.end(),
+              [](const auto& a, const auto& b) { return a.first < b.first; });
+    for (const auto& [boxesApart, neighbour] : byBox) {
+        Neighbour& n = *neighbour;
         const double widths = halfWidth + n.halfWidth;
-        if (boxGap(moved, n.grid.bounds()) - widths > reach) continue;
+        if (boxesApart - widths > reach) break;
+        const SegmentGrid& grid = gridOf(n);
         for (const Vec2& p : points) {
             const Vec2 at = change(p);
-            const auto near = n.grid.nearest(at, reach + widths);
+            const auto near = grid.nearest(at, reach + widths);
             if (!near) continue;
             const double gap = near->distance - widths;
             if (best && gap >= best->mm) continue;
-            best = Gap{gap, at, near->at, n.id};
+            best = Gap{gap, at, near->at, n.span->source};
             reach = std::min(reach, gap);
             if (gap <= -widths + 0.01) return best; // they cross: it cannot get less
         }
     }
     return best;
+}
+
+const SegmentGrid& Clearance::gridOf(Neighbour& neighbour) const {
+    if (!neighbour.grid) {
+        std::vector<Segment> segments;
+        eachThread(stitched, *neighbour.span, [&](Vec2 a, Vec2 b) { segments.push_back({a, b}); });
+        neighbour.grid = std::make_unique<const SegmentGrid>(std::move(segments));
+    }
+    return *neighbour.grid;
 }
 
 double Clearance::insideField(const Affine& change, const Hoop& hoop, Vec2 fieldAt) const {

@@ -13,11 +13,12 @@ struct Gap {
     std::string piece; ///< the neighbour's id
 };
 
-/// The neighbours of what is moved, made once for a drag. Any thread may ask.
+/// The neighbours of what is moved, made once for a drag. One thread: the threads of a neighbour
+/// are only sorted when something comes near it.
 class Clearance {
 public:
     /// `moving`: ids of pieces whose spans (with all their copies and outlines) are moved; all
-    /// others are neighbours.
+    /// others are neighbours. The job must outlive this.
     Clearance(const StitchedJob& job, const std::vector<std::string>& moving);
 
     /// The least gap of the moving pieces after `change` (of the cloth frame) to any neighbour
@@ -31,11 +32,14 @@ public:
 
 private:
     struct Neighbour {
-        std::string id;
-        SegmentGrid grid;
+        const PieceSpan* span;
         double halfWidth;
+        std::unique_ptr<const SegmentGrid> grid; ///< null until it is needed
     };
-    std::vector<Neighbour> neighbours;
+    const SegmentGrid& gridOf(Neighbour& neighbour) const;
+
+    const StitchedJob& stitched;
+    mutable std::vector<Neighbour> neighbours;
     std::vector<Vec2> points; ///< along the moving threads
     double halfWidth = 0.2;
     Box box;

@@ -73,14 +73,14 @@ Geom::Affine oneTransform(std::string_view name, const std::vector<double>& v,
 /// The transforms of an attribute; the last one acts first.
 Geom::Affine transformOf(const xml_node& element) {
     const std::string place = describe(element) + " transform";
-    std::string_view text = svg::trimmed(element.attribute("transform").value());
+    std::string_view text = trimmed(element.attribute("transform").value());
     Geom::Affine all;
     while (!text.empty()) {
         const std::size_t open = text.find('(');
         const std::size_t close = text.find(')');
         if (open == std::string_view::npos || close == std::string_view::npos || close < open)
             throw SvgError{place, "cannot be read"};
-        const std::string_view name = svg::trimmed(text.substr(0, open));
+        const std::string_view name = trimmed(text.substr(0, open));
         all = oneTransform(name, numbersIn(text.substr(open + 1, close - open - 1), place), place) *
               all;
         text.remove_prefix(close + 1);
@@ -278,7 +278,7 @@ private:
     /// From user units of the root to millimetres on the page.
     Geom::Affine pageTransform(const xml_node& root) {
         const auto size = [&](const char* key) {
-            const std::string_view text = svg::trimmed(root.attribute(key).value());
+            const std::string_view text = trimmed(root.attribute(key).value());
             return text.empty() || text.ends_with('%') ? 0 : lengthOf(root, key);
         };
         double w = size("width"), h = size("height");

@@ -47,13 +47,6 @@ std::string withoutComments(std::string css) {
 
 } // namespace
 
-std::string_view trimmed(std::string_view text) {
-    constexpr const char* blanks = " \t\r\n\f";
-    const std::size_t from = text.find_first_not_of(blanks);
-    if (from == std::string_view::npos) return {};
-    return text.substr(from, text.find_last_not_of(blanks) - from + 1);
-}
-
 std::optional<double> parseLengthPx(std::string_view text) {
     text = trimmed(text);
     if (text.starts_with('+')) text.remove_prefix(1);

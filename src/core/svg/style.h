@@ -2,6 +2,7 @@
 // How an SVG element is painted: attributes, style properties, style sheets, inheritance. Internal
 // to the SVG reader.
 
+#include "base/text.h"
 #include "thread/stitch_list.h"
 
 #include <map>
@@ -18,9 +19,6 @@ std::optional<Rgb> parseColour(std::string_view text);
 
 /// A length with its unit in user units (1/96 inch); `em` and per cent are not read.
 std::optional<double> parseLengthPx(std::string_view text);
-
-/// Text without blanks at both ends.
-std::string_view trimmed(std::string_view text);
 
 /// Properties that painting depends on, as inherited so far.
 struct Style {

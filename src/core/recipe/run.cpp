@@ -38,7 +38,7 @@ public:
                 reach = std::max(leastStepMm, reach * 0.8);
             // No crumb is left for the last stitch.
             if (total() - at - reach < leastStepMm && at + reach < total() - 1e-9)
-                reach = (total() - at) / (total() - at <= longest * 1.05 ? 1 : 2);
+                reach = (total() - at) / (total() - at <= longest ? 1 : 2);
             at += reach;
             points.push_back(pointAt(at));
         }

@@ -482,6 +482,92 @@ private slots:
         QVERIFY(boxOf(w, "star") == first);
     }
 
+    void aHandleOfACopyResizesAllOfThem() {
+        AppWindow w;
+        openShelf(w);
+        take(w, "Star");
+        w.session().select({"star"});
+        w.type("Across", "60");
+        w.key(Qt::Key_M, Qt::ControlModifier | Qt::ShiftModifier);
+        w.settle();
+        click(w, boxOf(w, "star", 2).centre());
+        QCOMPARE(w.session().selectedCopy(), 2);
+        const Piece* star = w.job().piece("star");
+        const Affine copy = w.session().copyMapOfSelection();
+        const Box own = *unscaledBox(*star);
+        const Vec2 corner = copy(handlePlace({1, 1}, own, star->pose, 0));
+        const Vec2 middle = copy(star->pose.affine()(own.centre()));
+        const double before = boxOf(w, "star", 1).width();
+        w.drag(w.px(corner), w.px(corner + (corner - middle) * 0.5));
+        w.settle();
+        const double grown = boxOf(w, "star", 2).width();
+        QVERIFY2(grown > before * 1.15, qPrintable(QString::number(grown / before)));
+        for (int copyNumber = 1; copyNumber <= 4; ++copyNumber)
+            VERIFY_NEAR(boxOf(w, "star", copyNumber).width(), grown, 1e-3);
+        // Turned by the round handle, its mirror image turns the other way.
+        const Vec2 grip = w.session().copyMapOfSelection()(handlePlace(
+            {0, -1, true}, own, w.job().piece("star")->pose, handleLiftPx / w.cloth().map().scale));
+        w.drag(w.px(grip), w.px(grip + Vec2{8, 2}));
+        QVERIFY(w.job().piece("star")->pose.rotationDeg < -1);
+    }
+
+    void theListChoosesDuplicatesAndSplits() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        QListWidget* list = nullptr;
+        for (auto* l : w.window.findChildren<QListWidget*>())
+            if (l->accessibleName() == "Pieces") list = l;
+        QVERIFY(list);
+        const QRect second = list->visualItemRect(list->item(1));
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, second.center());
+        QCOMPARE(w.session().selection(), std::vector<std::string>{"blue"});
+        w.key(Qt::Key_D, Qt::ControlModifier);
+        QCOMPARE(w.job().pieces.size(), std::size_t{7});
+        w.session().select({"blue"});
+        const std::size_t stitches = measure(stitchJob(w.job())->list).stitches;
+        w.key(Qt::Key_T, Qt::ControlModifier | Qt::ShiftModifier);
+        w.settle();
+        QCOMPARE(w.job().pieces.size(), std::size_t{10}); // dark, light, dark again, edges
+        QCOMPARE(measure(w.session().checked()->stitched.list).stitches, stitches);
+        QVERIFY(w.session().selection().size() >= 1);
+        w.session().select({"blue"});
+        QCOMPARE(w.session().selection().size(), std::size_t{4}); // one group now
+    }
+
+    void inchesAreShownAndTyped() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().select({"red"});
+        w.key(Qt::Key_U, Qt::ControlModifier);
+        w.type("Width", "2 5/8");
+        w.settle();
+        QCOMPARE(w.find<QLineEdit>("Width")->text(), QString("2 5/8 in"));
+        VERIFY_NEAR(extentsOf(**stitchPiece(*w.job().piece("red"))).width(), 2.625 * 25.4, 1e-3);
+        w.type("Width", "70 mm");
+        VERIFY_NEAR(extentsOf(**stitchPiece(*w.job().piece("red"))).width(), 70, 1e-3);
+        w.key(Qt::Key_U, Qt::ControlModifier);
+    }
+
+    void everyPageRefreshesForAnySelection() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        for (int p = ComposeStage::size; p <= ComposeStage::draw; ++p) {
+            page(w, static_cast<ComposeStage::Page>(p));
+            for (const std::vector<std::string>& ids :
+                 {std::vector<std::string>{}, {"red"}, {"green"}, {"red", "blue", "green"}}) {
+                w.session().select(ids);
+                w.window.repaint();
+                QVERIFY(w.judgement().contains("cloth"));
+            }
+        }
+        // With nothing on the cloth, too.
+        w.session().select({"red", "blue", "green", "red-tail", "blue-tail", "green-tail"});
+        w.key(Qt::Key_Delete);
+        for (int p = ComposeStage::size; p <= ComposeStage::draw; ++p)
+            page(w, static_cast<ComposeStage::Page>(p));
+        QCOMPARE(w.judgement(), QString("The cloth is empty."));
+    }
+
     void numberedCopiesDifferWhereTheyShould() {
         AppWindow w;
         openShelf(w);

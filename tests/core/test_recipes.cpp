@@ -205,6 +205,20 @@ private slots:
         }
     }
 
+    void sharpTipsAreSewnToTheirEnd() {
+        // Four long points: narrower than a stitch over their last millimetres.
+        const Contours star{
+            {{0, -45}, {3, -3}, {45, 0}, {3, 3}, {0, 45}, {-3, 3}, {-45, 0}, {-3, -3}}};
+        for (const double angle : {0.0, 45.0, 20.0}) {
+            const StitchList list = stitched(test::fillOf(star, angle));
+            const Box box = extentsOf(list);
+            for (const double reach : {-box.minX, box.maxX, -box.minY, box.maxY})
+                VERIFY_NEAR(reach, 45, 0.8);
+            QCOMPARE(measure(list).jumps, std::size_t{1});
+            QVERIFY(double(measure(list).shortStitches) < 0.02 * double(measure(list).stitches));
+        }
+    }
+
     void underlayStaysInsideAndAddsAFifthOfALayer() {
         const Contours shape{test::rectangle(0, 0, 40, 30), circle({12, 15}, 5)};
         ShapePart part = test::fillOf(shape, 20);

@@ -241,6 +241,7 @@ private:
         const Vec2 from = rows.endOf(i, left);
         const Vec2 to = rows.endOf(i, !left);
         enterRow(i, from);
+        if (rows[i].isThin()) return;
         const int row = rows[i].row;
         constexpr double stagger[] = {0.0, 0.5, 0.25, 0.75};
         const double phase = stagger[((row % 4) + 4) % 4] * stitchLength;

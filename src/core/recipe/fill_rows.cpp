@@ -3,8 +3,9 @@
 namespace rapt {
 namespace {
 
-// Rows shorter than this hold no stitch worth making.
-constexpr double leastRowMm = 0.5;
+// Rows shorter than this are the very end of a tip.
+constexpr double leastRowMm = 0.08;
+constexpr double thinReachMm = 0.8;
 constexpr double hairMm = 1e-6;
 constexpr double mostAdjustment = 0.025; ///< of the spacing
 
@@ -67,7 +68,10 @@ void FillRows::link() {
     for (std::size_t i = 0; i < intervals.size(); ++i) {
         while (start < i && intervals[start].row < intervals[i].row - 1) ++start;
         for (std::size_t k = start; k < i && intervals[k].row < intervals[i].row; ++k) {
-            if (intervals[k].left >= intervals[i].right || intervals[i].left >= intervals[k].right)
+            // Rows across a slanting tip need not overlap to hang together.
+            const double near = intervals[k].isThin() || intervals[i].isThin() ? thinReachMm : 0;
+            if (intervals[k].left >= intervals[i].right + near ||
+                intervals[i].left >= intervals[k].right + near)
                 continue;
             intervals[i].above.push_back(static_cast<int>(k));
             intervals[k].below.push_back(static_cast<int>(i));

@@ -3,6 +3,7 @@
 // turned frame where rows are level.
 
 #include "geometry/polygon.h"
+#include "thread/stitch_list.h"
 
 #include <vector>
 
@@ -15,6 +16,9 @@ struct RowInterval {
     std::vector<int> above; ///< overlapping intervals of the row before
     std::vector<int> below;
     int section = -1;
+
+    /// No room for a stitch across: a tip, which is sewn along its middle.
+    bool isThin() const { return right - left < shortStitchMm; }
 };
 
 /// All rows over the even-odd inside of closed contours. `pullMm` lengthens every row by half of it
@@ -26,6 +30,7 @@ public:
     double y(int row) const { return firstY + row * spacing; }
     Vec2 endOf(int interval, bool left) const {
         const RowInterval& r = intervals[static_cast<std::size_t>(interval)];
+        if (r.isThin()) return {(r.left + r.right) / 2, y(r.row)};
         return {left ? r.left : r.right, y(r.row)};
     }
     const RowInterval& operator[](int i) const { return intervals[static_cast<std::size_t>(i)]; }

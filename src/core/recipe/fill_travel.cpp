@@ -18,6 +18,7 @@ struct Window {
 /// What two neighbouring rows share, without its margins.
 Window between(const FillRows& rows, int a, int b) {
     Window w{std::max(rows[a].left, rows[b].left), std::min(rows[a].right, rows[b].right)};
+    if (w.left > w.right) w.left = w.right = (w.left + w.right) / 2; // side by side in a tip
     const double margin = std::min(insetMm, std::max(0.0, (w.right - w.left) / 2 - 0.05));
     return {w.left + margin, w.right - margin};
 }

@@ -4,7 +4,7 @@ namespace rapt {
 namespace {
 
 // A part that begins this near to where the last one ended is sewn on without a cut.
-constexpr double joinUpToMm = 1.5;
+constexpr double joinUpToMm = 2.5;
 
 std::vector<Polyline> penetrationsOf(const ShapePart& part) {
     switch (part.kind) {

@@ -488,6 +488,7 @@ private slots:
         take(w, "Star");
         w.session().select({"star"});
         w.type("Across", "60");
+        w.type("Down", "-45");
         w.key(Qt::Key_M, Qt::ControlModifier | Qt::ShiftModifier);
         w.settle();
         click(w, boxOf(w, "star", 2).centre());

@@ -769,6 +769,40 @@ private slots:
         QCOMPARE(w.session().palette().threads.size(), before + 1);
     }
 
+    void theThreadsOwnedAreEditedInATable() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        page(w, ComposeStage::threads);
+        const std::size_t before = w.session().palette().threads.size();
+        QString complaint;
+        test::whenDialogOpens([&](QDialog* dialog) {
+            auto* table = dialog->findChild<QTableWidget*>("ownedThreads");
+            table->selectRow(0);
+            QTest::mouseClick(dialog->findChild<QPushButton*>("removeOwned"), Qt::LeftButton);
+            QTest::mouseClick(dialog->findChild<QPushButton*>("addOwned"), Qt::LeftButton);
+            QTest::mouseClick(dialog->findChild<QPushButton*>("addOwned"), Qt::LeftButton);
+            const int last = table->rowCount() - 1;
+            table->item(last, 0)->setText("Gorse");
+            table->item(last, 1)->setText("yellow");
+            table->item(last, 3)->setText("1509");
+            auto* buttons = dialog->findChild<QDialogButtonBox*>();
+            QTest::mouseClick(buttons->button(QDialogButtonBox::Ok), Qt::LeftButton);
+            complaint = dialog->findChild<QLabel*>("ownedComplaint")->text();
+            table->item(last, 1)->setText("#e8c61a");
+            QTest::mouseClick(buttons->button(QDialogButtonBox::Ok), Qt::LeftButton);
+        });
+        w.press("paletteEdit");
+        QVERIFY2(complaint.contains("yellow"), qPrintable(complaint));
+        const auto& threads = w.session().palette().threads;
+        QCOMPARE(threads.size(), before + 1);
+        QCOMPARE(threads.back().thread.name, std::string("Gorse"));
+        QCOMPARE(threads.back().cone, std::string("1509"));
+        QVERIFY(threads.front().thread.name != "Deep tide");
+        // It is on the disk at once, for the next start.
+        AppWindow next;
+        QVERIFY(next.session().palette() == w.session().palette());
+    }
+
     void oneThreadInOnePieceOrEverywhere() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);

@@ -1,4 +1,5 @@
 #include "app/compose/threads_page.h"
+#include "app/compose/palette_dialog.h"
 #include "app/panels/questions.h"
 
 #include "base/file_io.h"
@@ -50,9 +51,9 @@ ThreadsPage::ThreadsPage(Session& s)
     column->addLayout(sideBySide({join, own}));
     column->addWidget(hairLine());
     column->addWidget(owned);
-    column->addLayout(
-        sideBySide({button(tr("Palette in…"), "paletteIn", [this] { takePalette(); }),
-                    button(tr("Palette out…"), "paletteOut", [this] { givePalette(); })}));
+    column->addLayout(sideBySide({button(tr("Edit…"), "paletteEdit", [this] { editPalette(); }),
+                                  button(tr("In…"), "paletteIn", [this] { takePalette(); }),
+                                  button(tr("Out…"), "paletteOut", [this] { givePalette(); })}));
     connect(table, &QTableWidget::itemSelectionChanged, this, &ThreadsPage::showNearest);
     connect(to, &ThreadChoice::chosen, this, &ThreadsPage::recolourTo);
     connect(&session, &Session::paletteChanged, this, [this] {
@@ -152,6 +153,19 @@ void ThreadsPage::joinLike() {
         emit failed(tr("Nothing to join"), tr("No two threads of one weight look alike."));
 }
 
+void ThreadsPage::editPalette() {
+    PaletteDialog dialog(session.palette(), window());
+    if (dialog.exec() == QDialog::Accepted) keepPalette(dialog.palette());
+}
+
+bool ThreadsPage::keepPalette(Palette palette) {
+    const Status saved = session.setPalette(std::move(palette));
+    if (!saved)
+        emit failed(tr("The threads could not be kept"),
+                    QString::fromStdString(saved.error().line()));
+    return static_cast<bool>(saved);
+}
+
 void ThreadsPage::takePalette() {
     const std::string path =
         askOpenName(window(), tr("Palette of threads owned"), tr("Palettes (*.gpl)")).toStdString();
@@ -165,11 +179,7 @@ void ThreadsPage::takePalette() {
     }
     Palette all = session.palette();
     const std::size_t added = mergePalette(all, parsed->palette);
-    const Status saved = session.setPalette(std::move(all));
-    if (!saved)
-        emit failed(tr("The threads could not be kept"),
-                    QString::fromStdString(saved.error().line()));
-    else if (!parsed->odd.empty()) {
+    if (keepPalette(std::move(all)) && !parsed->odd.empty()) {
         QStringList odd;
         for (std::size_t i = 0; i < parsed->odd.size() && i < 8; ++i)
             odd << QString::fromStdString(parsed->odd[i]);

@@ -25,6 +25,8 @@ private:
     std::optional<Thread> chosenThread() const;
     void recolourTo(const Thread& to);
     void joinLike();
+    void editPalette();
+    bool keepPalette(Palette palette);
     void takePalette();
     void givePalette();
     void showNearest();

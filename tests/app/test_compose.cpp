@@ -769,6 +769,27 @@ private slots:
         QCOMPARE(w.session().palette().threads.size(), before + 1);
     }
 
+    void aTornFileOfThreadsIsSaidAndKept() {
+        const QString file = QString::fromStdString(userDataFolder()) + "/threads.json";
+        QDir().mkpath(QFileInfo(file).path());
+        test::writeFile(file, "{\"threads\": [{\"color\": ");
+        AppWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        page(w, ComposeStage::threads);
+        QVERIFY(w.session().palette().threads.size() > 20); // those that ship
+        bool said = false;
+        for (const QLabel* label : w.window.findChildren<QLabel*>())
+            said = said || label->text().contains("could not be read");
+        QVERIFY(said);
+        QVERIFY(w.session().setPalette(w.session().palette()));
+        QFile kept(file + ".unreadable");
+        QVERIFY(kept.open(QIODevice::ReadOnly));
+        QVERIFY(kept.readAll().startsWith("{\"threads\": [{"));
+        kept.remove();
+        AppWindow next;
+        QVERIFY(next.session().paletteProblem().isEmpty());
+    }
+
     void theThreadsOwnedAreEditedInATable() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);

@@ -84,7 +84,7 @@ void ClothView::paintSelection(QPainter& painter) {
         painter.drawRect(QRectF(dragStart, dragNow).normalized());
     }
     if (drag == Drag::move || drag == Drag::handle) paintGhost(painter);
-    if (!editsHere() || session.tool() == Tool::editPoints) return;
+    if (!editsHere() || session.tool() != Tool::select) return;
     paintCopies(painter);
     if (session.selection().size() == 1 && frameBox) {
         if (const Piece* p = session.job().piece(session.selection()[0])) {
@@ -230,6 +230,9 @@ QStringList ClothView::dragWords() const {
     if (drag == Drag::move) {
         words
             << tr("moved %1, %2").arg(session.lengthText(movedBy.x), session.lengthText(movedBy.y));
+        const Vec2 middle = session.selectionBox().centre() + movedBy;
+        words << tr("middle at %1, %2")
+                     .arg(session.lengthText(middle.x), session.lengthText(middle.y));
     } else if (drag == Drag::handle && frameBox && heldHandle.turns) {
         words << tr("turned to %1°").arg(QString::number(poseNow.rotationDeg, 'f', 1));
     } else if (drag == Drag::handle && frameBox) {

@@ -21,6 +21,8 @@ SizePage::SizePage(Session& s)
     name->setObjectName("Name");
     keep->setObjectName("keep");
     keep->addItems({tr("keep the spacing"), tr("keep the stitches")});
+    for (LengthEdit* e : {x, y})
+        e->setToolTip(tr("Of the piece's middle, measured from the datum"));
     width->setRange(0.5, 10'000);
     height->setRange(0.5, 10'000);
     percent->setRange(1, 10'000);
@@ -102,11 +104,8 @@ void SizePage::showFacts(const Piece& piece, const StitchList& list) {
     words << tr("%L1 stitches").arg(measure(list).stitches);
     words << (list.threads.size() == 1 ? tr("1 thread")
                                        : tr("%1 threads").arg(list.threads.size()));
-    facts->setText(
-        words.join(", ") + ". " +
-        (session.selectedCopy() > 1
-             ? tr("Across and Down give the middle of copy %1.").arg(session.selectedCopy())
-             : tr("Across and Down give its middle.")));
+    if (session.selectedCopy() > 1) words << tr("placed by copy %1").arg(session.selectedCopy());
+    facts->setText(words.join(", ") + ".");
 }
 
 void SizePage::moveTo(std::optional<double> mmX, std::optional<double> mmY) {

@@ -103,6 +103,10 @@ void ThreadsPage::refresh() {
     owned->setText(tr("%1: %2 threads owned.")
                        .arg(QString::fromStdString(session.palette().name))
                        .arg(session.palette().threads.size()));
+    if (!session.paletteProblem().isEmpty())
+        owned->setText(tr("Your own threads could not be read, those that ship are shown. The file "
+                          "is kept. %1")
+                           .arg(session.paletteProblem()));
     showNearest();
 }
 

@@ -3,6 +3,7 @@
 #include "base/paths.h"
 #include "formats/palette_files.h"
 
+#include <QFile>
 #include <algorithm>
 
 namespace rapt::app {
@@ -15,9 +16,12 @@ constexpr double scanMarginMm = 24; ///< of the hoop's frame shown round the fie
 
 Session::Session(Library lib, QObject* parent)
     : QObject(parent), library(std::move(lib)), derivation(library), recovery(document) {
-    // A user's file that cannot be read must not keep the shop from working; it stays as it is.
-    if (auto threads = loadThreads(dataFolder(), userDataFolder()))
-        ownedThreads = std::move(*threads);
+    auto threads = loadThreads(dataFolder(), userDataFolder());
+    if (!threads) {
+        threadsProblem = QString::fromStdString(threads.error().line());
+        threads = loadThreads(dataFolder(), {});
+    }
+    if (threads) ownedThreads = std::move(*threads);
     connect(&document, &Document::changed, this, [this] {
         dropVanished();
         derivation.request(document.job(), document.revision());
@@ -99,6 +103,12 @@ std::optional<Session::Field> Session::field() const {
 }
 
 Status Session::setPalette(Palette palette) {
+    const QString file = QString::fromStdString(userDataFolder()) + "/threads.json";
+    if (!threadsProblem.isEmpty()) {
+        QFile::remove(file + ".unreadable");
+        QFile::rename(file, file + ".unreadable");
+        threadsProblem.clear();
+    }
     const Status saved = saveThreads(userDataFolder(), palette);
     if (!saved) return saved;
     ownedThreads = std::move(palette);

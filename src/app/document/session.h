@@ -68,7 +68,9 @@ public:
     std::optional<Field> field() const;
 
     const Palette& palette() const { return ownedThreads; }
-    /// Replaces the threads owned, on disk too.
+    /// Why the person's own threads could not be read at the start; then the shipped ones are used.
+    const QString& paletteProblem() const { return threadsProblem; }
+    /// Replaces the threads owned, on disk too. A file that could not be read is kept beside it.
     Status setPalette(Palette palette);
 
     /// How the drawing tools draw.
@@ -127,6 +129,7 @@ private:
     int copyPointedAt = 1;
     Tool currentTool = Tool::select;
     Palette ownedThreads;
+    QString threadsProblem;
     bool catching = true;
     int chosenHooping = 0;
     LengthUnit lengthUnit = LengthUnit::millimetre;

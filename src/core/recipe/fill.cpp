@@ -216,6 +216,9 @@ private:
             sewRow(row, (k % 2 == 0) == left);
             lastRow = row;
         }
+        // The needle point before a tip's end is moved there: one more would be too near.
+        const Vec2 tip = rows.endOf(lastRow, true);
+        if (rows[lastRow].isThin() && distance(out.back(), tip) < shortStitchMm) out.back() = tip;
     }
 
     /// The side to start on: so that the last row ends where the parent touches it, if one side

@@ -4,7 +4,7 @@ namespace rapt {
 namespace {
 
 // Rows shorter than this are the very end of a tip.
-constexpr double leastRowMm = 0.08;
+constexpr double leastRowMm = 0.03;
 constexpr double thinReachMm = 0.8;
 constexpr double hairMm = 1e-6;
 constexpr double mostAdjustment = 0.025; ///< of the spacing

@@ -71,12 +71,11 @@ PlacePage::PlacePage(Session& s)
 void PlacePage::refresh() {
     for (QPushButton* b : needSelection) b->setEnabled(!session.selection().empty());
     const auto field = session.field();
-    fieldWords->setText(field ? tr("Field %1, %2.")
-                                    .arg(QString::fromStdString(field->hoop.name),
-                                         session.hooping() >= 0
-                                             ? tr("hooping %1").arg(session.hooping() + 1)
-                                             : tr("centred on the datum"))
-                              : tr("Name a hoop in Brief to fit to its field."));
+    fieldWords->setText(
+        field ? tr("Field %1, %2.")
+                    .arg(QString::fromStdString(field->hoop.name),
+                         session.hooping() >= 0 ? tr("as planned") : tr("centred on the datum"))
+              : tr("Name a hoop in Brief to fit to its field."));
     showGaps();
 }
 

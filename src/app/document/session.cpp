@@ -93,10 +93,19 @@ void Session::setTool(Tool tool) {
 }
 
 std::optional<Session::Field> Session::field() const {
-    if (hooping() >= 0) {
-        const Hooping& h = job().hoopings[static_cast<std::size_t>(hooping())];
-        if (auto hoop = library.hoop(h.hoop)) return Field{std::move(*hoop), {h.pose.x, h.pose.y}};
-    }
+    const Hooping* planned =
+        hooping() < 0 ? nullptr : &job().hoopings[static_cast<std::size_t>(hooping())];
+    // What is chosen is measured in the field that it is sewn in.
+    if (!selected.empty())
+        for (const Hooping& h : job().hoopings)
+            for (const std::string& id : h.pieces)
+                if (const Piece* p = job().piece(id); p && p->id == selected[0]) {
+                    planned = &h;
+                    break;
+                }
+    if (planned)
+        if (auto hoop = library.hoop(planned->hoop))
+            return Field{std::move(*hoop), {planned->pose.x, planned->pose.y}};
     for (const std::string& id : job().brief.hoops)
         if (auto hoop = library.hoop(id)) return Field{std::move(*hoop), {}};
     return std::nullopt;

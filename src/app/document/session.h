@@ -58,8 +58,9 @@ public:
     Tool tool() const { return currentTool; }
     void setTool(Tool tool);
 
-    /// The field that pieces are fitted to and aligned with: of the chosen hooping, else of the
-    /// first hoop owned, centred on the datum. Nothing if none is owned.
+    /// The field that pieces are fitted to and aligned with: of the hooping that sews the first
+    /// selected piece, else the chosen hooping's, else of the first hoop owned, centred on the
+    /// datum. Nothing if none is owned.
     struct Field {
         Hoop hoop;
         Vec2 at;

@@ -549,6 +549,26 @@ private slots:
         w.key(Qt::Key_U, Qt::ControlModifier);
     }
 
+    void aScaleIsTypedForBothSidesOrEach() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().select({"red"});
+        const Vec2 middle = boxOf(w, "red").centre();
+        w.type("Percent", "150");
+        VERIFY_NEAR(w.job().piece("red")->pose.scaleX, 1.5, 1e-9);
+        VERIFY_NEAR(w.job().piece("red")->pose.scaleY, 1.5, 1e-9);
+        QVERIFY(!w.find<QLineEdit>("Percent down")->isVisible());
+        w.press("proportion");
+        QVERIFY(w.find<QLineEdit>("Percent down")->isVisible());
+        w.type("Percent down", "80 %");
+        VERIFY_NEAR(w.job().piece("red")->pose.scaleX, 1.5, 1e-9);
+        VERIFY_NEAR(w.job().piece("red")->pose.scaleY, 0.8, 1e-9);
+        w.type("Percent", "60");
+        VERIFY_NEAR(w.job().piece("red")->pose.scaleX, 0.6, 1e-9);
+        w.settle();
+        VERIFY_NEAR(distance(boxOf(w, "red").centre(), middle), 0, 1.5);
+    }
+
     void everyPageRefreshesForAnySelection() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);

@@ -11,8 +11,10 @@ SizePage::SizePage(Session& s)
     : ComposePage(s), hint(quietLabel({})), fields(new QWidget), name(new QLineEdit),
       x(new LengthEdit(s, "Across")), y(new LengthEdit(s, "Down")),
       width(new LengthEdit(s, "Width")), height(new LengthEdit(s, "Height")),
-      percent(new NumberEdit("Percent", " %", 1)), turn(new NumberEdit("Turn", "°", 1)),
-      locked(new QCheckBox(tr("Keep the proportion"))), keep(new QComboBox), facts(wordsLabel()) {
+      percent(new NumberEdit("Percent", " %", 1)),
+      percentDown(new NumberEdit("Percent down", " %", 1)), turn(new NumberEdit("Turn", "°", 1)),
+      downRow(new QWidget), locked(new QCheckBox(tr("Keep the proportion"))), keep(new QComboBox),
+      facts(wordsLabel()) {
     auto* form = new QVBoxLayout(fields);
     form->setContentsMargins(0, 0, 0, 0);
     form->setSpacing(6);
@@ -25,13 +27,17 @@ SizePage::SizePage(Session& s)
         e->setToolTip(tr("Of the piece's middle, measured from the datum"));
     width->setRange(0.5, 10'000);
     height->setRange(0.5, 10'000);
-    percent->setRange(1, 10'000);
+    for (NumberEdit* e : {percent, percentDown}) e->setRange(1, 10'000);
     turn->setRange(-3600, 3600);
     form->addLayout(row(tr("Name"), name));
     form->addLayout(pairRow(tr("Across"), x, tr("Down"), y));
     form->addLayout(pairRow(tr("Width"), width, tr("Height"), height));
     form->addWidget(locked);
     form->addLayout(pairRow(tr("Scale"), percent, tr("Turn"), turn));
+    auto* down = row(tr("Scale down"), percentDown);
+    down->setContentsMargins(0, 0, 0, 0);
+    downRow->setLayout(down);
+    form->addWidget(downRow);
     form->addLayout(row(tr("On resize"), keep));
     form->addWidget(facts);
     column->addWidget(hint);
@@ -45,7 +51,9 @@ SizePage::SizePage(Session& s)
     connect(y, &LengthEdit::typed, this, [this](double mm) { moveTo({}, mm); });
     connect(width, &LengthEdit::typed, this, [this](double mm) { resizeTo(mm, {}); });
     connect(height, &LengthEdit::typed, this, [this](double mm) { resizeTo({}, mm); });
-    connect(percent, &NumberEdit::typed, this, &SizePage::scaleTo);
+    connect(percent, &NumberEdit::typed, this, [this](double p) { scaleTo(p, {}); });
+    connect(percentDown, &NumberEdit::typed, this, [this](double p) { scaleTo({}, p); });
+    connect(locked, &QCheckBox::toggled, this, &SizePage::refresh);
     connect(turn, &NumberEdit::typed, this, &SizePage::turnTo);
     connect(keep, &QComboBox::activated, this, [this](int i) {
         if (const Piece* p = onePiece())
@@ -80,7 +88,10 @@ void SizePage::refresh() {
     y->setMm(centre.y);
     width->setMm(box.width());
     height->setMm(box.height());
-    percent->setValue(100 * std::sqrt(std::abs(piece->pose.scaleX * piece->pose.scaleY)));
+    const double sx = std::abs(piece->pose.scaleX), sy = std::abs(piece->pose.scaleY);
+    percent->setValue(100 * (locked->isChecked() ? std::sqrt(sx * sy) : sx));
+    percentDown->setValue(100 * sy);
+    downRow->setVisible(!locked->isChecked());
     turn->setValue(piece->pose.rotationDeg);
     for (QWidget* w : std::initializer_list<QWidget*>{x, y, width, height, percent, turn})
         w->setEnabled(!piece->locked);
@@ -123,16 +134,28 @@ void SizePage::resizeTo(std::optional<double> mmWidth, std::optional<double> mmH
         emit failed(tr("This size cannot be made"), QString::fromStdString(pose.error().reason));
 }
 
-void SizePage::scaleTo(double wanted) {
+void SizePage::scaleTo(std::optional<double> across, std::optional<double> down) {
     const Piece* piece = onePiece();
-    if (!piece) return;
-    const double now = std::sqrt(std::abs(piece->pose.scaleX * piece->pose.scaleY));
-    Pose placed = piece->pose;
-    placed.scaleX = placed.scaleY = 1;
-    const auto box = unscaledBox(*piece);
+    const auto box = piece ? unscaledBox(*piece) : std::nullopt;
     if (!box) return;
-    session.document.apply(scalePieces({piece->id}, wanted / 100 / now,
-                                       piece->pose.affine()(box->centre()), "Resize"));
+    Pose pose = piece->pose;
+    const Vec2 middle = pose.affine()(box->centre());
+    const auto sized = [](double scale, double percentWanted) {
+        return std::copysign(percentWanted / 100, scale);
+    };
+    if (locked->isChecked()) {
+        const double now = std::sqrt(std::abs(pose.scaleX * pose.scaleY));
+        const double factor = across.value_or(100) / 100 / now;
+        pose.scaleX *= factor;
+        pose.scaleY *= factor;
+    } else {
+        if (across) pose.scaleX = sized(pose.scaleX, *across);
+        if (down) pose.scaleY = sized(pose.scaleY, *down);
+    }
+    const Vec2 moved = pose.affine()(box->centre());
+    pose.x += middle.x - moved.x;
+    pose.y += middle.y - moved.y;
+    session.document.apply(setPose(piece->id, pose, "Resize"));
 }
 
 void SizePage::turnTo(double degrees) {

@@ -16,7 +16,7 @@ public:
 private:
     void moveTo(std::optional<double> x, std::optional<double> y);
     void resizeTo(std::optional<double> width, std::optional<double> height);
-    void scaleTo(double percent);
+    void scaleTo(std::optional<double> across, std::optional<double> down);
     void turnTo(double degrees);
     void showFacts(const Piece& piece, const StitchList& list);
 
@@ -24,7 +24,8 @@ private:
     QWidget* fields;
     QLineEdit* name;
     LengthEdit *x, *y, *width, *height;
-    NumberEdit *percent, *turn;
+    NumberEdit *percent, *percentDown, *turn;
+    QWidget* downRow; ///< of `percentDown`; shown when the sides are free
     QCheckBox* locked;
     QComboBox* keep;
     QLabel* facts;

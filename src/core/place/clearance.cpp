@@ -6,8 +6,8 @@ namespace rapt {
 namespace {
 
 constexpr double stepMm = 0.5;
-// More points than this show nothing new and would make dragging slow.
-constexpr std::size_t mostPoints = 6000;
+// More points than this would make dragging slow.
+constexpr double mostPoints = 8000;
 
 template<class Visit>
 void eachThread(const StitchedJob& job, const PieceSpan& span, Visit visit) {
@@ -34,6 +34,13 @@ Clearance::Clearance(const StitchedJob& job, const std::vector<std::string>& mov
     const auto isMoving = [&](const PieceSpan& s) {
         return std::find(moving.begin(), moving.end(), s.source) != moving.end();
     };
+    double threadMm = 0;
+    for (const PieceSpan& span : job.spans)
+        if (isMoving(span))
+            eachThread(job, span, [&](Vec2 a, Vec2 b) { threadMm += distance(a, b); });
+    // Hundreds of copies may be at hand at once: then the points lie farther apart.
+    const double step = std::max(stepMm, threadMm / mostPoints);
+    double walked = step;
     for (const PieceSpan& span : job.spans) {
         if (span.extents.empty()) continue;
         if (!isMoving(span)) {
@@ -43,16 +50,12 @@ Clearance::Clearance(const StitchedJob& job, const std::vector<std::string>& mov
         box.add(span.extents);
         halfWidth = std::max(halfWidth, halfWidthOf(job, span));
         eachThread(job, span, [&](Vec2 a, Vec2 b) {
-            const int n = std::max(1, static_cast<int>(distance(a, b) / stepMm));
-            for (int k = 1; k <= n; ++k) points.push_back(lerp(a, b, static_cast<double>(k) / n));
+            const double size = distance(a, b);
+            double at = step - walked; // of the next point, from a
+            for (; at <= size; at += step) points.push_back(size == 0 ? b : lerp(a, b, at / size));
+            walked = size - (at - step);
         });
     }
-    if (points.size() <= mostPoints) return;
-    std::vector<Vec2> fewer;
-    const double stride = static_cast<double>(points.size()) / mostPoints;
-    for (double i = 0; i < static_cast<double>(points.size()); i += stride)
-        fewer.push_back(points[static_cast<std::size_t>(i)]);
-    points = std::move(fewer);
 }
 
 std::optional<Gap> Clearance::nearest(const Affine& change, double atMostMm) const {

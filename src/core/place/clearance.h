@@ -21,8 +21,9 @@ public:
     /// others are neighbours. The job must outlive this.
     Clearance(const StitchedJob& job, const std::vector<std::string>& moving);
 
-    /// The least gap of the moving pieces after `change` (of the cloth frame) to any neighbour
-    /// within `atMostMm`.
+    /// The least gap of the moving pieces, at points every 0.5 mm along their thread (farther apart
+    /// on more than 4 m of it), after
+    /// `change` (of the cloth frame) to any neighbour within `atMostMm`.
     std::optional<Gap> nearest(const Affine& change, double atMostMm) const;
 
     /// Box of the moving stitches, and the least distance of their penetrations to the edge of a

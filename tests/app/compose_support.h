@@ -10,6 +10,12 @@
 
 namespace rapt::test {
 
+/// Each test starts as if the application had never run here: no settings, no threads of one's own.
+inline void forgetEverything() {
+    QSettings().clear();
+    QFile::remove(QString::fromStdString(userDataFolder()) + "/threads.json");
+}
+
 inline QString designs() { return QString::fromStdString(dataFolder()) + "/designs"; }
 
 /// Waits until the shelf has read everything.

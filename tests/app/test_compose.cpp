@@ -18,10 +18,7 @@ class TestCompose : public QObject {
     Q_OBJECT
 private slots:
     void initTestCase() { test::startApplication(); }
-    void init() {
-        QSettings().clear();
-        QFile::remove(QString::fromStdString(userDataFolder()) + "/threads.json");
-    }
+    void init() { forgetEverything(); }
 
     void theBannersPicturesAreComposedFromAnEmptyJob() {
         AppWindow w;

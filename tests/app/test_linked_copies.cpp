@@ -13,10 +13,7 @@ class TestLinkedCopies : public QObject {
     Q_OBJECT
 private slots:
     void initTestCase() { test::startApplication(); }
-    void init() {
-        QSettings().clear();
-        QFile::remove(QString::fromStdString(userDataFolder()) + "/threads.json");
-    }
+    void init() { forgetEverything(); }
 
     void aCopyThatIsDraggedTakesAllWithIt() {
         AppWindow w;

@@ -7,7 +7,8 @@ namespace {
 
 constexpr double stepMm = 0.5;
 // More points than this would make dragging slow.
-constexpr double mostPoints = 8000;
+constexpr double mostPoints = 60'000;
+constexpr std::size_t pointsAPatch = 16;
 
 template<class Visit>
 void eachThread(const StitchedJob& job, const PieceSpan& span, Visit visit) {
@@ -56,11 +57,22 @@ Clearance::Clearance(const StitchedJob& job, const std::vector<std::string>& mov
             walked = size - (at - step);
         });
     }
+    for (std::size_t k = 0; k < points.size(); k += pointsAPatch) {
+        Patch patch{k, std::min(points.size(), k + pointsAPatch), {}, 0};
+        Box around;
+        for (std::size_t i = patch.first; i < patch.last; ++i) around.add(points[i]);
+        patch.centre = around.centre();
+        patch.radius = std::hypot(around.width(), around.height()) / 2;
+        patches.push_back(patch);
+    }
 }
 
 std::optional<Gap> Clearance::nearest(const Affine& change, double atMostMm) const {
     std::optional<Gap> best;
     double reach = atMostMm;
+    // No more than so much longer becomes any distance (Frobenius norm).
+    const double stretch =
+        std::hypot(std::hypot(change.a, change.b), std::hypot(change.c, change.d));
     Box moved;
     for (const Vec2 corner : {Vec2{box.minX, box.minY}, Vec2{box.maxX, box.minY},
                               Vec2{box.maxX, box.maxY}, Vec2{box.minX, box.maxY}})
@@ -75,15 +87,20 @@ std::optional<Gap> Clearance::nearest(const Affine& change, double atMostMm) con
         const double widths = halfWidth + n.halfWidth;
         if (boxesApart - widths > reach) break;
         const SegmentGrid& grid = gridOf(n);
-        for (const Vec2& p : points) {
-            const Vec2 at = change(p);
-            const auto near = grid.nearest(at, reach + widths);
-            if (!near) continue;
-            const double gap = near->distance - widths;
-            if (best && gap >= best->mm) continue;
-            best = Gap{gap, at, near->at, n.span->source};
-            reach = std::min(reach, gap);
-            if (gap <= -widths + 0.01) return best; // they cross: it cannot get less
+        for (const Patch& patch : patches) {
+            // A patch that is too far away as a whole need not be looked into.
+            if (!grid.nearest(change(patch.centre), reach + widths + patch.radius * stretch))
+                continue;
+            for (std::size_t k = patch.first; k < patch.last; ++k) {
+                const Vec2 at = change(points[k]);
+                const auto near = grid.nearest(at, reach + widths);
+                if (!near) continue;
+                const double gap = near->distance - widths;
+                if (best && gap >= best->mm) continue;
+                best = Gap{gap, at, near->at, n.span->source};
+                reach = std::min(reach, gap);
+                if (gap <= -widths + 0.01) return best; // they cross: it cannot get less
+            }
         }
     }
     return best;

@@ -22,7 +22,7 @@ public:
     Clearance(const StitchedJob& job, const std::vector<std::string>& moving);
 
     /// The least gap of the moving pieces, at points every 0.5 mm along their thread (farther apart
-    /// on more than 4 m of it), after
+    /// on more than 30 m of it), after
     /// `change` (of the cloth frame) to any neighbour within `atMostMm`.
     std::optional<Gap> nearest(const Affine& change, double atMostMm) const;
 
@@ -37,11 +37,18 @@ private:
         double halfWidth;
         std::unique_ptr<const SegmentGrid> grid; ///< null until it is needed
     };
+    /// Points that follow each other, and a circle round them.
+    struct Patch {
+        std::size_t first, last;
+        Vec2 centre;
+        double radius;
+    };
     const SegmentGrid& gridOf(Neighbour& neighbour) const;
 
     const StitchedJob& stitched;
     mutable std::vector<Neighbour> neighbours;
     std::vector<Vec2> points; ///< along the moving threads
+    std::vector<Patch> patches;
     double halfWidth = 0.2;
     Box box;
 };

@@ -129,6 +129,19 @@ private slots:
         QVERIFY(!Clearance(s, {"b"}).nearest({1, 0, 0, 1, 200, 0}, 50));
     }
 
+    void aSingleNeedlePointThatJutsOutIsMeasured() {
+        // Far more thread than one long stitch: its tip is what comes nearest.
+        std::vector<Vec2> points;
+        for (int i = 0; i < 4000; ++i) points.push_back({i % 2 * 3.0, i * 0.002});
+        points.push_back({3, 4});
+        points.push_back({9.37, 4.11});
+        points.push_back({3, 4.2});
+        const Job job = jobOf({test::designPiece("spike", test::listThrough(points)),
+                               test::designPiece("wall", test::listThrough({{12, -9}, {12, 9}}))});
+        const StitchedJob s = stitched(job);
+        VERIFY_NEAR(Clearance(s, {"spike"}).nearest({}, 50)->mm, 12 - 9.37 - 0.4, 1e-3);
+    }
+
     void aPieceInsideABareRingDoesNotOverlapIt() {
         const StitchedJob s = stitched(jobOf({ring("ring", 50, 40), block("dot", 0, 0, 20, 20)}));
         VERIFY_NEAR(Clearance(s, {"dot"}).nearest({}, 60)->mm, 30 - 0.4, 0.1);

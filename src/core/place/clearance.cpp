@@ -36,12 +36,17 @@ Clearance::Clearance(const StitchedJob& job, const std::vector<std::string>& mov
         return std::find(moving.begin(), moving.end(), s.source) != moving.end();
     };
     double threadMm = 0;
+    std::size_t stitches = 0;
     for (const PieceSpan& span : job.spans)
         if (isMoving(span))
-            eachThread(job, span, [&](Vec2 a, Vec2 b) { threadMm += distance(a, b); });
-    // Hundreds of copies may be at hand at once: then the points lie farther apart.
+            eachThread(job, span, [&](Vec2 a, Vec2 b) {
+                threadMm += distance(a, b);
+                ++stitches;
+            });
+    // Hundreds of copies may be at hand at once: then not every stitch is asked.
     const double step = std::max(stepMm, threadMm / mostPoints);
-    double walked = step;
+    const std::size_t stride = 1 + stitches / static_cast<std::size_t>(mostPoints);
+    std::size_t seen = 0;
     for (const PieceSpan& span : job.spans) {
         if (span.extents.empty()) continue;
         if (!isMoving(span)) {
@@ -51,10 +56,10 @@ Clearance::Clearance(const StitchedJob& job, const std::vector<std::string>& mov
         box.add(span.extents);
         halfWidth = std::max(halfWidth, halfWidthOf(job, span));
         eachThread(job, span, [&](Vec2 a, Vec2 b) {
-            const double size = distance(a, b);
-            double at = step - walked; // of the next point, from a
-            for (; at <= size; at += step) points.push_back(size == 0 ? b : lerp(a, b, at / size));
-            walked = size - (at - step);
+            if (seen++ % stride != 0) return;
+            // The needle points themselves are always among them: what juts out is one.
+            const int n = std::max(1, static_cast<int>(distance(a, b) / step));
+            for (int k = 1; k <= n; ++k) points.push_back(lerp(a, b, static_cast<double>(k) / n));
         });
     }
     for (std::size_t k = 0; k < points.size(); k += pointsAPatch) {

@@ -21,8 +21,8 @@ public:
     /// others are neighbours. The job must outlive this.
     Clearance(const StitchedJob& job, const std::vector<std::string>& moving);
 
-    /// The least gap of the moving pieces, at points every 0.5 mm along their thread (farther apart
-    /// on more than 30 m of it), after
+    /// The least gap of the moving pieces, at their needle points and every 0.5 mm between (fewer
+    /// on more than 30 m of thread), after
     /// `change` (of the cloth frame) to any neighbour within `atMostMm`.
     std::optional<Gap> nearest(const Affine& change, double atMostMm) const;
 

@@ -129,6 +129,16 @@ Contours unitedNonZero(const Contours& contours) {
     return fromClipper(paths);
 }
 
+Contours differenceOf(const Contours& a, const Contours& b) {
+    ClipperLib::Clipper clipper;
+    clipper.AddPaths(toClipper(a), ClipperLib::ptSubject, true);
+    clipper.AddPaths(toClipper(b), ClipperLib::ptClip, true);
+    ClipperLib::Paths result;
+    clipper.Execute(ClipperLib::ctDifference, result, ClipperLib::pftEvenOdd,
+                    ClipperLib::pftEvenOdd);
+    return fromClipper(result);
+}
+
 double distanceToSegment(Vec2 p, Vec2 a, Vec2 b) {
     const Vec2 ab = b - a;
     const double size = dot(ab, ab);

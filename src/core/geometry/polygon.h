@@ -31,6 +31,9 @@ std::vector<Contours> componentsOf(const Contours& contours);
 /// The inside of non-zero winding as even-odd contours: overlaps become one.
 Contours unitedNonZero(const Contours& contours);
 
+/// What is inside `a` but not inside `b` (even-odd both).
+Contours differenceOf(const Contours& a, const Contours& b);
+
 /// Corners of the convex hull, in order. At most two points for points on a line.
 Polyline convexHull(std::vector<Vec2> points);
 

@@ -1,0 +1,27 @@
+#pragma once
+// How well columns cover a letter: measured on a raster, independent of how the rows were made.
+
+#include "letter/columns/columns.h"
+#include "scan/image.h"
+
+#include <string>
+
+namespace rapt {
+
+struct LetterQuality {
+    double areaMm2 = 0;
+    double bareShare = 0;    ///< bare ground wider than a thread
+    double outsideShare = 0; ///< thread more than 0.2 mm outside the outline
+    double satinShare = 0;   ///< of the area that is covered by satin, not by runs
+    std::vector<double> pitches;
+    int crossings = 0;
+    int columns = 0;
+    double longestRow = 0;
+};
+
+LetterQuality qualityOf(const std::vector<LetterPart>& parts);
+
+/// The letter with its columns, in turns in different colours; 12 px a mm or as given.
+Image pictureOf(const std::vector<LetterPart>& parts, double pxPerMm);
+
+} // namespace rapt

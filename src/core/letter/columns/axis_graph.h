@@ -1,0 +1,46 @@
+#pragma once
+// The raw axis as a graph of Voronoi vertices, while twigs are cut from it. Internal to axis.cpp.
+
+#include "letter/columns/axis.h"
+
+namespace rapt {
+
+struct GraphEdge {
+    int a = 0, b = 0;        ///< vertices
+    int left = 0, right = 0; ///< samples on both sides
+    bool alive = true;
+};
+
+/// A run of edges between two vertices that are not plain passages.
+struct GraphChain {
+    std::vector<int> edges;
+    std::vector<int> vertices; ///< one more than edges
+    bool closed = false;
+};
+
+class AxisGraph {
+public:
+    /// The inner Voronoi edges of the samples.
+    AxisGraph(const Contours& part, const OutlineSamples& samples);
+
+    std::vector<GraphChain> chains() const;
+    int degree(int vertex) const;
+    /// Cuts away twigs until none is left: those that stand out little against their foot, or are
+    /// shorter than `shortMm`. Twigs of one foot go in the same round.
+    void prune(double shortMm);
+
+    const OutlineSamples& samples;
+    std::vector<Vec2> at;
+    std::vector<double> radius;
+    std::vector<GraphEdge> edges;
+
+private:
+    bool isTwig(const GraphChain& chain, double shortMm) const;
+    double protrusion(int left, int right, Vec2 tip, int tipSample) const;
+    double lengthOfChain(const GraphChain& chain) const;
+    void cut(const GraphChain& chain);
+
+    std::vector<std::vector<int>> incident; ///< edges of each vertex, dead ones too
+};
+
+} // namespace rapt

@@ -1,0 +1,53 @@
+#pragma once
+// Letters as columns of satin: the outline of a glyph becomes rows across its strokes. Works on
+// any outline; nothing is known of the alphabet. Millimetres, glyph frame (baseline y = 0, +y down).
+
+#include "geometry/polygon.h"
+
+#include <vector>
+
+namespace rapt {
+
+/// One crossing of a column; the thread goes from one rung's end to the other end of the next.
+struct Rung {
+    Vec2 left, right; ///< seen along the column
+    Vec2 middle() const { return lerp(left, right, 0.5); }
+    double width() const { return distance(left, right); }
+};
+
+/// A column of satin. Neighbouring rungs are half a pitch apart on the centre line and never cross.
+struct Column {
+    std::vector<Rung> rungs;
+    bool closed = false; ///< a ring: the last rungs lie over the first
+    bool thin = false;   ///< too thin for satin: three runs along its middle
+    bool filled = false; ///< sewn as a fill whose rows lie along the rungs
+};
+
+/// One connected part of a glyph: its outline (outer contour and holes) and what covers it.
+struct LetterPart {
+    Contours outline;
+    std::vector<Column> columns; ///< where two overlap, the earlier runs on
+};
+
+/// A change to one column that a person asked for.
+struct ColumnChange {
+    int column = 0;     ///< counted through all parts of the glyph, from 0
+    double turnDeg = 0; ///< turns the rows, clockwise as seen, at most ±60
+    bool fill = false;  ///< sewn as a fill along the rows
+    friend bool operator==(const ColumnChange&, const ColumnChange&) = default;
+};
+
+struct ColumnOptions {
+    double capHeightMm = 20;
+    double pitchMm = 0.40;
+    std::vector<ColumnChange> changes;
+};
+
+/// The columns of a glyph. The contours may overlap as fonts draw them (non-zero winding); specks
+/// under 0.02 mm² are dropped. Every part with an area gets at least one column.
+std::vector<LetterPart> columnsOf(const Contours& glyph, const ColumnOptions& options);
+
+/// The strip that a column's rungs cover, as even-odd contours.
+Contours regionOf(const Column& column);
+
+} // namespace rapt

@@ -30,7 +30,8 @@ Box boundsOfParts(const std::vector<LetterPart>& parts) {
     return box.grown(marginMm);
 }
 
-void fillOutline(cv::Mat& mask, const Contours& outline, const Raster& raster, const cv::Scalar& color) {
+void fillOutline(cv::Mat& mask, const Contours& outline, const Raster& raster,
+                 const cv::Scalar& color) {
     std::vector<std::vector<cv::Point>> polygons;
     for (const Polyline& line : outline) {
         polygons.emplace_back();
@@ -41,7 +42,8 @@ void fillOutline(cv::Mat& mask, const Contours& outline, const Raster& raster, c
 
 std::vector<Vec2> zigzag(const Column& c) {
     std::vector<Vec2> out;
-    for (std::size_t i = 0; i < c.rungs.size(); ++i) out.push_back(i % 2 ? c.rungs[i].right : c.rungs[i].left);
+    for (std::size_t i = 0; i < c.rungs.size(); ++i)
+        out.push_back(i % 2 ? c.rungs[i].right : c.rungs[i].left);
     if (!c.rungs.empty()) {
         const bool even = c.rungs.size() % 2 == 0;
         out.push_back(even ? c.rungs.back().left : c.rungs.back().right);
@@ -51,8 +53,10 @@ std::vector<Vec2> zigzag(const Column& c) {
 }
 
 /// A line of real width: a rectangle with round ends.
-void drawThread(cv::Mat& mask, Vec2 a, Vec2 b, const Raster& raster, double widthMm, const cv::Scalar& color) {
-    cv::line(mask, raster.at(a), raster.at(b), color, std::max(1, static_cast<int>(std::lround(widthMm * raster.scale))), cv::LINE_8, 4);
+void drawThread(cv::Mat& mask, Vec2 a, Vec2 b, const Raster& raster, double widthMm,
+                const cv::Scalar& color) {
+    cv::line(mask, raster.at(a), raster.at(b), color,
+             std::max(1, static_cast<int>(std::lround(widthMm * raster.scale))), cv::LINE_8, 4);
 }
 
 cv::Mat disc(double radiusMm) {
@@ -62,7 +66,8 @@ cv::Mat disc(double radiusMm) {
 
 bool cross_(Vec2 p0, Vec2 p1, Vec2 q0, Vec2 q1) {
     const auto side = [](Vec2 a, Vec2 b, Vec2 c) { return cross(b - a, c - a); };
-    return side(p0, p1, q0) * side(p0, p1, q1) < -1e-9 && side(q0, q1, p0) * side(q0, q1, p1) < -1e-9;
+    return side(p0, p1, q0) * side(p0, p1, q1) < -1e-9 &&
+           side(q0, q1, p0) * side(q0, q1, p1) < -1e-9;
 }
 
 } // namespace
@@ -71,7 +76,8 @@ LetterQuality qualityOf(const std::vector<LetterPart>& parts) {
     LetterQuality q;
     const Box box = boundsOfParts(parts);
     const Raster raster{{box.minX, box.minY}, pxPerMm};
-    const cv::Size size(static_cast<int>(box.width() * pxPerMm) + 1, static_cast<int>(box.height() * pxPerMm) + 1);
+    const cv::Size size(static_cast<int>(box.width() * pxPerMm) + 1,
+                        static_cast<int>(box.height() * pxPerMm) + 1);
     cv::Mat outline = cv::Mat::zeros(size, CV_8U), thread = outline.clone();
     double runArea = 0;
     for (const LetterPart& p : parts) {
@@ -87,10 +93,13 @@ LetterQuality qualityOf(const std::vector<LetterPart>& parts) {
             for (std::size_t i = 0; i < c.rungs.size(); ++i) {
                 area += c.rungs[i].width() * 0.2;
                 q.longestRow = std::max(q.longestRow, c.rungs[i].width());
-                if (i >= 2 && !c.thin)
-                    q.pitches.push_back(distance(c.rungs[i].middle(), c.rungs[i - 2].middle()));
+                if (i >= 2 && !c.thin) {
+                    const Vec2 step = c.rungs[i].middle() - c.rungs[i - 2].middle();
+                    q.pitches.push_back(length(step));
+                }
                 for (std::size_t k = i - std::min<std::size_t>(i, 30); k < i; ++k)
-                    if (cross_(c.rungs[i].left, c.rungs[i].right, c.rungs[k].left, c.rungs[k].right) &&
+                    if (cross_(c.rungs[i].left, c.rungs[i].right, c.rungs[k].left,
+                               c.rungs[k].right) &&
                         !(c.closed && i > c.rungs.size() - 10))
                         ++q.crossings;
             }
@@ -112,7 +121,8 @@ LetterQuality qualityOf(const std::vector<LetterPart>& parts) {
                     const Vec2 at = lerp(points[i - 1], points[i], (k + 0.5) / 20);
                     const double share = distance(points[i - 1], points[i]) / 20;
                     inAll += share;
-                    const int x = static_cast<int>((at.x - box.minX) * pxPerMm), y = static_cast<int>((at.y - box.minY) * pxPerMm);
+                    const int x = static_cast<int>((at.x - box.minX) * pxPerMm),
+                              y = static_cast<int>((at.y - box.minY) * pxPerMm);
                     if (!grown.at<std::uint8_t>(y, x)) outside += share;
                 }
         }
@@ -125,15 +135,18 @@ LetterQuality qualityOf(const std::vector<LetterPart>& parts) {
 Image pictureOf(const std::vector<LetterPart>& parts, double scale) {
     const Box box = boundsOfParts(parts);
     const Raster raster{{box.minX, box.minY}, scale};
-    cv::Mat image(static_cast<int>(box.height() * scale) + 1, static_cast<int>(box.width() * scale) + 1, CV_8UC3, cv::Scalar(245, 242, 235));
-    const cv::Scalar colors[] = {{31, 78, 121}, {200, 90, 30}, {30, 130, 70}, {150, 40, 130}, {160, 130, 0}, {0, 140, 160}, {190, 30, 60}};
+    cv::Mat image(static_cast<int>(box.height() * scale) + 1,
+                  static_cast<int>(box.width() * scale) + 1, CV_8UC3, cv::Scalar(245, 242, 235));
+    const cv::Scalar colors[] = {{31, 78, 121}, {200, 90, 30}, {30, 130, 70}, {150, 40, 130},
+                                 {160, 130, 0}, {0, 140, 160}, {190, 30, 60}};
     int index = 0;
     for (const LetterPart& p : parts) {
         fillOutline(image, p.outline, raster, {255, 200, 200});
         for (const Column& c : p.columns) {
             const auto points = zigzag(c);
             for (std::size_t i = 1; i < points.size(); ++i)
-                drawThread(image, points[i - 1], points[i], raster, c.thin ? 0.02 : 0.06, colors[index % 7]);
+                drawThread(image, points[i - 1], points[i], raster, c.thin ? 0.02 : 0.06,
+                           colors[index % 7]);
             ++index;
         }
     }

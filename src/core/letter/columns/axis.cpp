@@ -25,7 +25,8 @@ public:
         const int a = chain.vertices.front(), b = chain.vertices.back();
         if (graph.degree(a) < 3 || graph.degree(b) < 3 || rootOf(a) == rootOf(b)) return false;
         const double r = (graph.radius[static_cast<std::size_t>(a)] +
-                          graph.radius[static_cast<std::size_t>(b)]) / 2;
+                          graph.radius[static_cast<std::size_t>(b)]) /
+                         2;
         return length < r;
     }
     void join(int a, int b) { parent[rootOf(a)] = rootOf(b); }
@@ -52,8 +53,10 @@ AxisBranch branchOf(const AxisGraph& graph, const GraphChain& chain) {
         const auto v = static_cast<std::size_t>(chain.vertices[i]);
         AxisPoint p{graph.at[v], graph.radius[v], e.left, e.right};
         // The samples seen from the direction of walking.
-        const Vec2 ahead = graph.at[static_cast<std::size_t>(chain.vertices[std::min(i + 1, chain.vertices.size() - 1)])] -
-                           graph.at[static_cast<std::size_t>(chain.vertices[std::min(i, chain.vertices.size() - 2)])];
+        const Vec2 ahead = graph.at[static_cast<std::size_t>(
+                               chain.vertices[std::min(i + 1, chain.vertices.size() - 1)])] -
+                           graph.at[static_cast<std::size_t>(
+                               chain.vertices[std::min(i, chain.vertices.size() - 2)])];
         const Vec2 toLeft = graph.samples.points[static_cast<std::size_t>(e.left)] - p.at;
         if (cross(ahead, toLeft) > 0) std::swap(p.left, p.right);
         branch.points.push_back(p);
@@ -69,6 +72,7 @@ Axis axisOf(const Contours& part, double capHeightMm) {
     if (axis.samples.points.size() < 3) return axis;
     AxisGraph graph(part, axis.samples);
     graph.prune(std::min(shortestTwigMm, shortestTwigShare * capHeightMm));
+    graph.pruneSerifs();
 
     const auto chains = graph.chains();
     NodeMerger merger(graph);
@@ -105,7 +109,8 @@ Axis axisOf(const Contours& part, double capHeightMm) {
     for (const auto& [n, vertices] : members) {
         AxisNode& node = axis.nodes[static_cast<std::size_t>(n)];
         for (const int v : vertices) {
-            node.at = node.at + graph.at[static_cast<std::size_t>(v)] * (1.0 / static_cast<double>(vertices.size()));
+            node.at = node.at + graph.at[static_cast<std::size_t>(v)] *
+                                    (1.0 / static_cast<double>(vertices.size()));
             node.radius = std::max(node.radius, graph.radius[static_cast<std::size_t>(v)]);
         }
     }

@@ -17,6 +17,12 @@ using VoronoiPoint = boost::polygon::point_data<std::int32_t>;
 
 bool neighbours(const OutlineSamples& s, int a, int b) { return s.next(a) == b || s.next(b) == a; }
 
+/// A serif: two arms, opposite each other and across the stem, that together are at most this many
+/// times as wide as the stem. The stem's own rows cover it.
+constexpr double serifReach = 3.0;   ///< of one arm, in half widths of the stem
+constexpr double serifReachMm = 3.4; ///< farther rows would be split
+constexpr double acrossCosine = 0.5, oppositeCosine = -0.6;
+
 } // namespace
 
 AxisGraph::AxisGraph(const Contours& part, const OutlineSamples& given) : samples(given) {
@@ -86,7 +92,8 @@ std::vector<GraphChain> AxisGraph::chains() const {
     }
     // What is left are rings without a meeting.
     for (int e = 0; e < static_cast<int>(edges.size()); ++e) {
-        if (!edges[static_cast<std::size_t>(e)].alive || used[static_cast<std::size_t>(e)]) continue;
+        if (!edges[static_cast<std::size_t>(e)].alive || used[static_cast<std::size_t>(e)])
+            continue;
         result.push_back(walk(edges[static_cast<std::size_t>(e)].a, e));
         result.back().closed = true;
     }
@@ -107,7 +114,8 @@ double AxisGraph::protrusion(int left, int right, Vec2 tip, int tipSample) const
     const Vec2 b = samples.points[static_cast<std::size_t>(right)];
     const double width = distance(a, b);
     if (width == 0) return 0;
-    if (samples.contour[static_cast<std::size_t>(left)] != samples.contour[static_cast<std::size_t>(right)])
+    if (samples.contour[static_cast<std::size_t>(left)] !=
+        samples.contour[static_cast<std::size_t>(right)])
         return std::abs(cross(b - a, tip - a)) / width;
     // The arc of the outline that runs round the tip.
     const auto onArc = [&](int from, int to, int sample) {
@@ -118,7 +126,8 @@ double AxisGraph::protrusion(int left, int right, Vec2 tip, int tipSample) const
     const bool forward = onArc(left, right, tipSample);
     double most = 0;
     for (int i = forward ? left : right, to = forward ? right : left; i != to; i = samples.next(i))
-        most = std::max(most, std::abs(cross(b - a, samples.points[static_cast<std::size_t>(i)] - a)) / width);
+        most = std::max(
+            most, std::abs(cross(b - a, samples.points[static_cast<std::size_t>(i)] - a)) / width);
     return most;
 }
 
@@ -147,6 +156,68 @@ bool AxisGraph::isTwig(const GraphChain& chain, double shortMm) const {
 
 void AxisGraph::cut(const GraphChain& chain) {
     for (const int e : chain.edges) edges[static_cast<std::size_t>(e)].alive = false;
+}
+
+Vec2 AxisGraph::wayOut(const GraphChain& chain, int node) const {
+    const bool fromStart = chain.vertices.front() == node;
+    const Vec2 start = at[static_cast<std::size_t>(node)];
+    const double far = 2 * radius[static_cast<std::size_t>(node)];
+    Vec2 end = start;
+    for (std::size_t i = 0; i < chain.vertices.size(); ++i) {
+        const int v = chain.vertices[fromStart ? i : chain.vertices.size() - 1 - i];
+        end = at[static_cast<std::size_t>(v)];
+        if (distance(start, end) > far) break;
+    }
+    const double size = distance(start, end);
+    return size > 0 ? (end - start) * (1 / size) : Vec2{};
+}
+
+double AxisGraph::reachOf(const GraphChain& arm, int node) const {
+    const int tip = arm.vertices.front() == node ? arm.vertices.back() : arm.vertices.front();
+    return distance(at[static_cast<std::size_t>(tip)], at[static_cast<std::size_t>(node)]) +
+           radius[static_cast<std::size_t>(tip)];
+}
+
+bool AxisGraph::isSerif(const GraphChain& a, const GraphChain& b, const GraphChain& stem,
+                        int node) const {
+    const Vec2 outA = wayOut(a, node), outB = wayOut(b, node), up = wayOut(stem, node);
+    if (dot(outA, outB) > oppositeCosine) return false;
+    if (std::abs(dot(outA, up)) > acrossCosine || std::abs(dot(outB, up)) > acrossCosine)
+        return false;
+    std::vector<double> radii;
+    for (const int v : stem.vertices) radii.push_back(radius[static_cast<std::size_t>(v)]);
+    std::nth_element(radii.begin(), radii.begin() + static_cast<std::ptrdiff_t>(radii.size() / 2),
+                     radii.end());
+    const double half = radii[radii.size() / 2];
+    const double reach = std::max(reachOf(a, node), reachOf(b, node));
+    return reach < std::min(serifReachMm, serifReach * half) && lengthOfChain(stem) > 1.5 * reach;
+}
+
+void AxisGraph::pruneSerifs() {
+    const auto all = chains();
+    std::map<int, std::vector<const GraphChain*>> byNode;
+    for (const GraphChain& chain : all) {
+        if (chain.closed) continue;
+        byNode[chain.vertices.front()].push_back(&chain);
+        if (chain.vertices.back() != chain.vertices.front())
+            byNode[chain.vertices.back()].push_back(&chain);
+    }
+    for (const auto& [node, own] : byNode) {
+        if (own.size() != 3 || degree(node) != 3) continue;
+        const auto isArm = [&](const GraphChain* c) {
+            return degree(c->vertices.front()) == 1 || degree(c->vertices.back()) == 1;
+        };
+        for (int stem = 0; stem < 3; ++stem) {
+            const GraphChain* a = own[static_cast<std::size_t>((stem + 1) % 3)];
+            const GraphChain* b = own[static_cast<std::size_t>((stem + 2) % 3)];
+            if (!isArm(a) || !isArm(b) ||
+                !isSerif(*a, *b, *own[static_cast<std::size_t>(stem)], node))
+                continue;
+            cut(*a);
+            cut(*b);
+            break;
+        }
+    }
 }
 
 void AxisGraph::prune(double shortMm) {

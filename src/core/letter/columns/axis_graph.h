@@ -28,6 +28,8 @@ public:
     /// Cuts away twigs until none is left: those that stand out little against their foot, or are
     /// shorter than `shortMm`. Twigs of one foot go in the same round.
     void prune(double shortMm);
+    /// Cuts away the arms of serifs at the ends of stems.
+    void pruneSerifs();
 
     const OutlineSamples& samples;
     std::vector<Vec2> at;
@@ -39,6 +41,9 @@ private:
     double protrusion(int left, int right, Vec2 tip, int tipSample) const;
     double lengthOfChain(const GraphChain& chain) const;
     void cut(const GraphChain& chain);
+    Vec2 wayOut(const GraphChain& chain, int node) const;
+    double reachOf(const GraphChain& arm, int node) const;
+    bool isSerif(const GraphChain& a, const GraphChain& b, const GraphChain& stem, int node) const;
 
     std::vector<std::vector<int>> incident; ///< edges of each vertex, dead ones too
 };

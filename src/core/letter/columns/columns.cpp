@@ -1,6 +1,7 @@
 #include "letter/columns/columns.h"
 
 #include "letter/columns/leftover.h"
+#include "letter/columns/respace.h"
 #include "letter/columns/stroke_rows.h"
 #include "letter/columns/widen.h"
 
@@ -35,10 +36,12 @@ public:
             columns.push_back(uprightRows(outline, options.pitchMm));
         } else {
             for (const Stroke& stroke : strokes) addStroke(stroke);
-            if (!getenv("NOLEFT")) coverLeftovers(outline, columns, options.pitchMm);
+            coverLeftovers(outline, columns, options.pitchMm);
         }
         std::erase_if(columns, [](const Column& c) { return c.rungs.size() < 2; });
+        for (Column& c : columns) respace(c, options.pitchMm);
         widenThinStrokes(columns, cutter);
+        for (Column& c : columns) keepFromCrossing(c.rungs);
         for (std::size_t i = 0; i < columns.size(); ++i)
             columns[i].filled = changeOf(firstIndex + static_cast<int>(i)).fill;
         return std::move(columns);
@@ -52,20 +55,22 @@ private:
     }
     void addStroke(const Stroke& stroke) {
         const int index = firstIndex + static_cast<int>(columns.size());
-        RowRequest request{&stroke, &cutter, &covered, options.pitchMm,
-                           std::clamp(changeOf(index).turnDeg, -60.0, 60.0)};
+        RowRequest request{&stroke,         &cutter,
+                           &covered,        &barred,
+                           options.pitchMm, std::clamp(changeOf(index).turnDeg, -60.0, 60.0)};
         for (Column& column : rowsAcross(request)) {
             for (Polyline& line : regionOf(column)) region.push_back(std::move(line));
             columns.push_back(std::move(column));
         }
         region = unitedNonZero(region);
-        covered = RowCutter(offsetContours(region, -buttOverlapMm));
+        covered = RowCutter(region);
+        barred = RowCutter(offsetContours(region, -buttOverlapMm));
     }
 
     const Contours& outline;
     const ColumnOptions& options;
     int firstIndex;
-    RowCutter cutter, covered;
+    RowCutter cutter, covered, barred;
     Contours region;
     std::vector<Column> columns;
 };

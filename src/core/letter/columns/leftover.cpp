@@ -36,25 +36,29 @@ struct Lengthening {
 
 class Lengthener {
 public:
-    Lengthener(const RowCutter& o, const RowCutter& b, double pitch) : outline(o), bit(b), half(pitch / 2) {}
+    Lengthener(const RowCutter& o, const RowCutter& b, double pitch)
+        : outline(o), bit(b), half(pitch / 2) {}
 
-    Lengthening tryOut(const Column& column) const {
+    /// `limits`: how wide each rung may get.
+    Lengthening tryOut(const Column& column, const std::vector<double>& limits) const {
         Lengthening result;
         for (std::size_t i = 0; i < column.rungs.size(); ++i)
-            if (const auto longer = lengthened(column.rungs[i])) {
+            if (const auto longer = lengthened(column.rungs[i], limits[i])) {
                 result.area += (longer->width() - column.rungs[i].width()) * half;
                 result.changed.emplace_back(i, *longer);
             }
         if (!column.closed && column.rungs.size() > 2) {
             const std::size_t n = column.rungs.size();
-            result.before = goOn(column.rungs[std::min<std::size_t>(3, n - 1)], column.rungs[0], result.area);
-            result.after = goOn(column.rungs[n - 1 - std::min<std::size_t>(3, n - 1)], column.rungs[n - 1], result.area);
+            result.before =
+                goOn(column.rungs[std::min<std::size_t>(3, n - 1)], column.rungs[0], result.area);
+            result.after = goOn(column.rungs[n - 1 - std::min<std::size_t>(3, n - 1)],
+                                column.rungs[n - 1], result.area);
         }
         return result;
     }
 
 private:
-    std::optional<Rung> lengthened(const Rung& rung) const {
+    std::optional<Rung> lengthened(const Rung& rung, double limit) const {
         const double width = rung.width();
         if (width < 0.05) return std::nullopt;
         const Vec2 dir = (rung.right - rung.left) * (1 / width);
@@ -68,11 +72,12 @@ private:
             Stretch grown = own;
             for (const Stretch& b : bare) {
                 if (b.to < room.from || b.from > room.to) continue;
-                if (b.from < own.from) grown.from = std::min(grown.from, std::max(room.from, b.from - tuckMm));
+                if (b.from < own.from)
+                    grown.from = std::min(grown.from, std::max(room.from, b.from - tuckMm));
                 if (b.to > own.to) grown.to = std::max(grown.to, std::min(room.to, b.to + tuckMm));
             }
             // A short row is not drawn out along a whole stroke: that is a column's work.
-            const double most = std::max(mostLongerMm, mostLonger * width);
+            const double most = std::max(0.0, limit - width);
             grown.from = std::max(grown.from, own.from - most);
             grown.to = std::min(grown.to, own.to + most);
             if (grown.size() < own.size() + 0.05) return std::nullopt;
@@ -96,7 +101,8 @@ private:
             const Stretch* best = nullptr;
             const auto bare = bit.inside(middle, dir);
             for (const Stretch& s : bare)
-                if (s.overlaps(near) && s.size() > 0.1 && (!best || s.size() > best->size())) best = &s;
+                if (s.overlaps(near) && s.size() > 0.1 && (!best || s.size() > best->size()))
+                    best = &s;
             if (!best) break;
             area += best->size() * half;
             near = *best;
@@ -110,10 +116,16 @@ private:
     double half;
 };
 
-void apply(Column& column, const Lengthening& change) {
+void apply(Column& column, std::vector<double>& limits, const Lengthening& change) {
     for (const auto& [i, rung] : change.changed) column.rungs[i] = rung;
     column.rungs.insert(column.rungs.end(), change.after.begin(), change.after.end());
     column.rungs.insert(column.rungs.begin(), change.before.rbegin(), change.before.rend());
+    // New rungs at the ends have their full width already.
+    std::vector<double> grown;
+    for (const Rung& r : change.before) grown.insert(grown.begin(), r.width());
+    grown.insert(grown.end(), limits.begin(), limits.end());
+    for (const Rung& r : change.after) grown.push_back(r.width());
+    limits = std::move(grown);
     keepFromCrossing(column.rungs);
 }
 
@@ -165,6 +177,12 @@ Column uprightRows(const Contours& outline, double pitchMm) {
 
 void coverLeftovers(const Contours& outline, std::vector<Column>& columns, double pitchMm) {
     const RowCutter room(outline);
+    std::vector<std::vector<double>> limits;
+    for (const Column& c : columns) {
+        limits.emplace_back();
+        for (const Rung& r : c.rungs)
+            limits.back().push_back(r.width() + std::max(mostLongerMm, mostLonger * r.width()));
+    }
     for (int round = 0; round < 4; ++round) {
         const auto bits = bareBits(outline, columns);
         bool changed = false;
@@ -172,16 +190,16 @@ void coverLeftovers(const Contours& outline, std::vector<Column>& columns, doubl
             const RowCutter cutter(bit);
             const Lengthener lengthener(room, cutter, pitchMm);
             Lengthening best;
-            Column* who = nullptr;
-            for (Column& column : columns) {
-                Lengthening trial = lengthener.tryOut(column);
+            std::size_t who = columns.size();
+            for (std::size_t i = 0; i < columns.size(); ++i) {
+                Lengthening trial = lengthener.tryOut(columns[i], limits[i]);
                 if (trial.area > best.area) {
                     best = std::move(trial);
-                    who = &column;
+                    who = i;
                 }
             }
-            if (!who || best.area < 0.25 * areaOf(bit)) continue;
-            apply(*who, best);
+            if (who == columns.size() || best.area < 0.25 * areaOf(bit)) continue;
+            apply(columns[who], limits[who], best);
             changed = true;
         }
         if (!changed) break;

@@ -16,6 +16,11 @@ constexpr double mostWidthRatio = 2.4;
 constexpr double cornerAxisTurn = 58 * degrees;
 constexpr double cornerOutlineTurn = 65 * degrees;
 
+/// A stroke's last stretch after a corner is a flag if it reaches at most so many half widths.
+constexpr double flagReach = 2.9;
+/// A free end that turns more than this within a width is a hook.
+constexpr double hookTurn = 42 * degrees;
+
 double angleBetween(Vec2 a, Vec2 b) { return std::abs(std::atan2(cross(a, b), dot(a, b))); }
 
 struct EndRef {
@@ -26,13 +31,16 @@ struct EndRef {
 /// Who goes on into whom at each node.
 class Pairing {
 public:
-    explicit Pairing(const Axis& a) : axis(a), ends(a.nodes.size()), partner(a.branches.size() * 2, -1) {
+    explicit Pairing(const Axis& a)
+        : axis(a), ends(a.nodes.size()), partner(a.branches.size() * 2, -1) {
         for (int b = 0; b < static_cast<int>(axis.branches.size()); ++b) {
             const AxisBranch& branch = axis.branches[static_cast<std::size_t>(b)];
             for (const bool atTo : {false, true}) {
                 const int node = atTo ? branch.to : branch.from;
                 const AxisNode none{};
-                all.push_back(branchEnd(branch, atTo, node >= 0 ? axis.nodes[static_cast<std::size_t>(node)] : none, node >= 0));
+                all.push_back(branchEnd(
+                    branch, atTo, node >= 0 ? axis.nodes[static_cast<std::size_t>(node)] : none,
+                    node >= 0));
                 if (node >= 0) ends[static_cast<std::size_t>(node)].push_back(2 * b + atTo);
             }
         }
@@ -121,7 +129,8 @@ private:
         const BranchEnd& from = pairs.end(ref & ~1);
         const BranchEnd& to = pairs.end(ref | 1);
         std::vector<AxisPoint> kept(b.points.begin() + static_cast<std::ptrdiff_t>(from.keepFrom),
-                                    b.points.begin() + static_cast<std::ptrdiff_t>(to.keepFrom) + 1);
+                                    b.points.begin() + static_cast<std::ptrdiff_t>(to.keepFrom) +
+                                        1);
         if (ref % 2) {
             std::reverse(kept.begin(), kept.end());
             for (AxisPoint& p : kept) std::swap(p.left, p.right);
@@ -135,21 +144,27 @@ private:
         const double gap = std::max(0.0, dot(node.at - end.at, end.out * -1));
         const AxisPoint foot{end.at + end.out * -gap, end.halfWidth, -1, -1};
         push(foot);
-        StrokeMeeting meeting{atStart ? 0 : stroke.length(), node.radius, false, false};
+        StrokeMeeting meeting{
+            atStart ? 0 : stroke.length(), node.radius, false, false, nodeOf(ref), false};
         for (const int other : pairs.endsAt(nodeOf(ref)))
-            if (other != ref) noteSide(meeting, end.out * (atStart ? 1 : -1), pairs.end(other).out, other == ref);
+            if (other != ref) noteSide(meeting, end.out * (atStart ? 1 : -1), pairs.end(other).out);
         stroke.meetings.push_back(meeting);
     }
     void addMeeting(int leaving, int next) {
         const int n = nodeOf(leaving);
         const Vec2 along = pairs.end(next).out - pairs.end(leaving).out;
         const double gap = distance(pairs.end(leaving).at, pairs.end(next).at);
-        StrokeMeeting meeting{stroke.length() + gap / 2, axis.nodes[static_cast<std::size_t>(n)].radius, false, false};
+        StrokeMeeting meeting{stroke.length() + gap / 2,
+                              axis.nodes[static_cast<std::size_t>(n)].radius,
+                              false,
+                              false,
+                              n,
+                              true};
         for (const int other : pairs.endsAt(n))
-            if (other != leaving && other != next) noteSide(meeting, along, pairs.end(other).out, false);
+            if (other != leaving && other != next) noteSide(meeting, along, pairs.end(other).out);
         stroke.meetings.push_back(meeting);
     }
-    static void noteSide(StrokeMeeting& meeting, Vec2 along, Vec2 out, bool) {
+    static void noteSide(StrokeMeeting& meeting, Vec2 along, Vec2 out) {
         const double turn = std::atan2(cross(along, out), dot(along, out));
         if (std::abs(turn) < 12 * degrees || std::abs(turn) > 168 * degrees) return;
         (turn > 0 ? meeting.right : meeting.left) = true;
@@ -223,7 +238,8 @@ private:
 };
 
 /// The stretch of a stroke between two of its points, with the meetings that lie on it.
-Stroke stretchOf(const Stroke& stroke, std::size_t from, std::size_t to, const std::vector<double>& along) {
+Stroke stretchOf(const Stroke& stroke, std::size_t from, std::size_t to,
+                 const std::vector<double>& along) {
     Stroke part;
     part.points.assign(stroke.points.begin() + static_cast<std::ptrdiff_t>(from),
                        stroke.points.begin() + static_cast<std::ptrdiff_t>(to) + 1);
@@ -236,7 +252,8 @@ Stroke stretchOf(const Stroke& stroke, std::size_t from, std::size_t to, const s
 }
 
 /// Takes the bent end of a broken stroke off and goes on straight to the corner.
-void straighten(Stroke& part, bool atStart, double radius, bool otherOnRight) {
+void straighten(Stroke& part, bool atStart, double radius, bool otherOnRight,
+                bool otherStays = true) {
     if (atStart) std::reverse(part.points.begin(), part.points.end());
     const std::vector<double> along = lengthsAlong(part.points);
     const Vec2 corner = part.points.back().at;
@@ -247,13 +264,16 @@ void straighten(Stroke& part, bool atStart, double radius, bool otherOnRight) {
     while (part.points.size() > 2 && along[part.points.size() - 1] > keep) part.points.pop_back();
     const Vec2 dir = length(b - a) > 0 ? (b - a) * (1 / length(b - a)) : Vec2{};
     const Vec2 last = part.points.back().at;
-    part.points.push_back({last + dir * std::max(0.05, dot(corner - last, dir)), part.points.back().radius, -1, -1});
+    part.points.push_back(
+        {last + dir * std::max(0.05, dot(corner - last, dir)), part.points.back().radius, -1, -1});
     const double newTotal = part.length();
     if (atStart) {
         std::reverse(part.points.begin(), part.points.end());
         for (StrokeMeeting& m : part.meetings) m.at += newTotal - total;
     }
-    part.meetings.push_back({atStart ? 0 : newTotal, radius, !otherOnRight, otherOnRight});
+    if (!otherStays) return;
+    part.meetings.push_back(
+        {atStart ? 0 : newTotal, radius, !otherOnRight, otherOnRight, -1, false});
     (atStart ? part.startsAtMeeting : part.endsAtMeeting) = true;
 }
 
@@ -288,29 +308,98 @@ std::vector<Stroke> brokenAtCorners(Stroke stroke, const OutlineSamples& outline
         }
         return parts;
     }
+    if (corners.empty()) return {stroke};
+    // Where the open stroke is cut, its ends included.
+    std::vector<std::size_t> cuts{0};
+    for (const Corner& c : corners) cuts.push_back(c.index);
+    cuts.push_back(stroke.points.size() - 1);
+    // A short flag at a free end is covered by the rows of the stroke that it stands on.
+    const auto isFlag = [&](std::size_t k, std::size_t on, bool freeEnd) {
+        if (!freeEnd) return false;
+        const Stroke flag = stretchOf(stroke, cuts[k], cuts[k + 1], along);
+        const Stroke stem = stretchOf(stroke, cuts[on], cuts[on + 1], along);
+        return flag.length() + flag.points.front().radius < flagReach * stem.halfWidth() &&
+               stem.length() > 1.5 * flag.length();
+    };
+    const std::size_t last = corners.size();
+    const bool dropFirst = isFlag(0, 1, !stroke.startsAtMeeting);
+    const bool dropLast =
+        isFlag(last, last - 1, !stroke.endsAtMeeting) && !(dropFirst && last == 1);
     std::vector<Stroke> parts;
-    std::size_t from = 0;
-    const Corner* before = nullptr;
-    for (std::size_t k = 0; k <= corners.size(); ++k) {
-        const std::size_t to = k < corners.size() ? corners[k].index : stroke.points.size() - 1;
-        Stroke part = corners.empty() ? stroke : stretchOf(stroke, from, to, along);
-        if (!before) part.startsAtMeeting = stroke.startsAtMeeting;
-        if (k == corners.size()) part.endsAtMeeting = stroke.endsAtMeeting;
-        if (before) straighten(part, true, stroke.points[from].radius, before->turn > 0);
-        if (k < corners.size()) straighten(part, false, stroke.points[to].radius, corners[k].turn > 0);
+    for (std::size_t k = dropFirst ? 1 : 0; k + (dropLast ? 1 : 0) <= last; ++k) {
+        Stroke part = stretchOf(stroke, cuts[k], cuts[k + 1], along);
+        if (k == 0) part.startsAtMeeting = stroke.startsAtMeeting;
+        if (k == last) part.endsAtMeeting = stroke.endsAtMeeting;
+        if (k > 0)
+            straighten(part, true, stroke.points[cuts[k]].radius, corners[k - 1].turn > 0,
+                       !(dropFirst && k == 1));
+        if (k < last)
+            straighten(part, false, stroke.points[cuts[k + 1]].radius, corners[k].turn > 0,
+                       !(dropLast && k + 1 == last));
         parts.push_back(std::move(part));
-        from = to;
-        before = k < corners.size() ? &corners[k] : nullptr;
     }
     return parts;
 }
 
-int passed(const Stroke& stroke) {
-    const double total = stroke.length();
-    return static_cast<int>(std::count_if(
-        stroke.meetings.begin(), stroke.meetings.end(), [&](const StrokeMeeting& m) {
-            return stroke.closed || (m.at > 0.02 * total && m.at < 0.98 * total);
-        }));
+/// True if `a` runs through a meeting where `b` ends.
+bool goesBefore(const Stroke& a, const Stroke& b) {
+    for (const StrokeMeeting& m : a.meetings)
+        for (const StrokeMeeting& n : b.meetings)
+            if (m.node >= 0 && m.node == n.node && m.through && !n.through) return true;
+    return false;
+}
+
+/// Those that run through before those that end there, else the larger first.
+std::vector<Stroke> inOrder(std::vector<Stroke> strokes) {
+    std::stable_sort(strokes.begin(), strokes.end(), [](const Stroke& a, const Stroke& b) {
+        return a.length() * a.halfWidth() > b.length() * b.halfWidth();
+    });
+    std::vector<Stroke> ordered;
+    while (!strokes.empty()) {
+        std::size_t next = 0;
+        for (std::size_t i = 0; i < strokes.size(); ++i)
+            if (std::none_of(strokes.begin(), strokes.end(),
+                             [&](const Stroke& s) { return goesBefore(s, strokes[i]); })) {
+                next = i;
+                break;
+            }
+        ordered.push_back(std::move(strokes[next]));
+        strokes.erase(strokes.begin() + static_cast<std::ptrdiff_t>(next));
+    }
+    return ordered;
+}
+
+/// Takes a hook off a free end: a short last bit that turns away sharply. The rows of the stroke,
+/// which then goes on straight, cover it.
+void unhook(Stroke& stroke, bool atStart) {
+    auto& points = stroke.points;
+    if (atStart) std::reverse(points.begin(), points.end());
+    const std::vector<double> along = lengthsAlong(points);
+    const double total = along.back(), half = stroke.halfWidth();
+    if (total > 6 * half) {
+        const Vec2 in = placeAt(points, along, total - flagReach * half) -
+                        placeAt(points, along, total - (flagReach + 1.6) * half);
+        double cut = total;
+        for (double s = total - flagReach * half; s < total - 0.6 * half; s += 0.2 * half) {
+            const Vec2 before = placeAt(points, along, s) - placeAt(points, along, s - 0.8 * half);
+            const Vec2 after = placeAt(points, along, std::min(total, s + 1.6 * half)) -
+                               placeAt(points, along, std::min(total, s + 0.8 * half));
+            if (angleBetween(before, after) > hookTurn && length(after) > 0.3 * half) {
+                cut = s;
+                break;
+            }
+        }
+        if (cut < total && length(in) > 0) {
+            const Vec2 dir = in * (1 / length(in));
+            const Vec2 foot = placeAt(points, along, cut);
+            const double radius = points.back().radius;
+            while (points.size() > 2 && along[points.size() - 1] > cut) points.pop_back();
+            points.push_back({foot + dir * 0.05, std::max(radius, half), -1, -1});
+            if (atStart)
+                for (StrokeMeeting& m : stroke.meetings) m.at += stroke.length() - total;
+        }
+    }
+    if (atStart) std::reverse(points.begin(), points.end());
 }
 
 } // namespace
@@ -326,7 +415,8 @@ double Stroke::halfWidth() const {
     for (const AxisPoint& p : points)
         if (p.left >= 0) radii.push_back(p.radius);
     if (radii.empty()) return points.empty() ? 0 : points.front().radius;
-    std::nth_element(radii.begin(), radii.begin() + static_cast<std::ptrdiff_t>(radii.size() / 2), radii.end());
+    std::nth_element(radii.begin(), radii.begin() + static_cast<std::ptrdiff_t>(radii.size() / 2),
+                     radii.end());
     return radii[radii.size() / 2];
 }
 
@@ -357,11 +447,12 @@ std::vector<Stroke> strokesOf(const Axis& axis) {
     for (Stroke& stroke : whole)
         for (Stroke& part : brokenAtCorners(std::move(stroke), axis.samples))
             if (part.points.size() > 1) strokes.push_back(std::move(part));
-    std::stable_sort(strokes.begin(), strokes.end(), [](const Stroke& a, const Stroke& b) {
-        if ((passed(a) > 0) != (passed(b) > 0)) return passed(a) > 0;
-        return a.length() * a.halfWidth() > b.length() * b.halfWidth();
-    });
-    return strokes;
+    for (Stroke& stroke : strokes) {
+        if (stroke.closed) continue;
+        if (!stroke.startsAtMeeting) unhook(stroke, true);
+        if (!stroke.endsAtMeeting) unhook(stroke, false);
+    }
+    return inOrder(std::move(strokes));
 }
 
 } // namespace rapt

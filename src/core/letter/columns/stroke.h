@@ -7,9 +7,11 @@ namespace rapt {
 
 /// A place on a stroke where others leave it.
 struct StrokeMeeting {
-    double at = 0;     ///< length along the stroke
-    double radius = 0; ///< of the largest disc there
+    double at = 0;                    ///< length along the stroke
+    double radius = 0;                ///< of the largest disc there
     bool left = false, right = false; ///< on which sides, seen along the stroke
+    int node = -1;                    ///< of the axis; -1 at a corner
+    bool through = false;             ///< the stroke runs on here
 };
 
 struct Stroke {

@@ -19,7 +19,7 @@ constexpr double ringOverlapMm = 0.8;
 
 struct ScanRow {
     double s = 0;
-    Stretch natural;             ///< to the outline
+    Stretch natural; ///< to the outline
     double capLeft = 1e9, capRight = 1e9;
     std::optional<Stretch> used; ///< what the column takes
 };
@@ -51,7 +51,8 @@ public:
 
 private:
     /// The stretch that goes on from a neighbouring row, or holds the middle.
-    static std::optional<Stretch> pick(const std::vector<Stretch>& all, const std::optional<Stretch>& near) {
+    static std::optional<Stretch> pick(const std::vector<Stretch>& all,
+                                       const std::optional<Stretch>& near) {
         for (const Stretch& s : all)
             if (s.from <= 0 && s.to >= 0 && (!near || s.overlaps(*near))) return s;
         const Stretch* best = nullptr;
@@ -153,25 +154,28 @@ private:
     }
 
     std::optional<Stretch> taken(const ScanRow& row, const std::optional<Stretch>& near) const {
-        const Stretch capped{std::max(row.natural.from, -row.capLeft), std::min(row.natural.to, row.capRight)};
+        const Stretch capped{std::max(row.natural.from, -row.capLeft),
+                             std::min(row.natural.to, row.capRight)};
         if (capped.size() < shortestRowMm) return std::nullopt;
         std::vector<Stretch> left{capped};
-        if (request.covered && !request.covered->empty())
-            left = without(left, request.covered->inside(line.at(row.s), line.across(row.s)));
+        if (!request.barred->empty())
+            left = without(left, request.barred->inside(line.at(row.s), line.across(row.s)));
         std::erase_if(left, [](const Stretch& s) { return s.size() < shortestRowMm; });
         const auto best = pick(left, near);
         if (best || near) return best;
         // Nothing holds the middle: the longest.
-        const auto it = std::max_element(left.begin(), left.end(), [](const Stretch& a, const Stretch& b) {
-            return a.size() < b.size();
-        });
+        const auto it =
+            std::max_element(left.begin(), left.end(), [](const Stretch& a, const Stretch& b) {
+                return a.size() < b.size();
+            });
         return it == left.end() ? std::nullopt : std::optional(*it);
     }
     void use() {
         // From the middle of the stroke outwards, so that ends follow what comes before them.
         const auto middle = static_cast<std::size_t>(rows.size() / 2);
         std::optional<Stretch> near;
-        for (std::size_t i = middle; i < rows.size(); ++i) near = rows[i].used = taken(rows[i], near);
+        for (std::size_t i = middle; i < rows.size(); ++i)
+            near = rows[i].used = taken(rows[i], near);
         near = rows[middle].used;
         for (std::size_t i = middle; i-- > 0;) near = rows[i].used = taken(rows[i], near);
     }
@@ -190,10 +194,17 @@ private:
     }
     void place(std::size_t first, std::size_t last, std::vector<Column>& columns) const {
         const double from = rows[first].s, to = rows[last].s;
-        double area = 0;
-        for (std::size_t i = first; i < last; ++i)
-            area += rows[i].used->size() * (rows[i + 1].s - rows[i].s);
-        if (area < 0.06) return;
+        // Beyond an earlier column only the overlap below it comes to light again.
+        double area = 0, bare = 0;
+        for (std::size_t i = first; i < last; ++i) {
+            const double step = rows[i + 1].s - rows[i].s;
+            area += rows[i].used->size() * step;
+            for (const Stretch& s :
+                 without({*rows[i].used},
+                         request.covered->inside(line.at(rows[i].s), line.across(rows[i].s))))
+                bare += s.size() * step;
+        }
+        if (area < 0.06 || bare < 0.15 * area || bare < 0.05) return;
         Column column;
         column.closed = stroke.closed && first == 0 && last + 1 == rows.size();
         const double half = request.pitchMm / 2;
@@ -208,7 +219,8 @@ private:
             const int steps = fits ? count : std::max(1, static_cast<int>(size / half));
             const double step = fits ? even : std::min(half, size / steps);
             const double start = from + (size - step * steps) / 2;
-            for (int i = 0; i <= steps; ++i) column.rungs.push_back(rungAt(start + i * step, first, last));
+            for (int i = 0; i <= steps; ++i)
+                column.rungs.push_back(rungAt(start + i * step, first, last));
         }
         keepFromCrossing(column.rungs);
         columns.push_back(std::move(column));
@@ -251,10 +263,15 @@ std::optional<double> crossingShare(Vec2 p0, Vec2 p1, Vec2 q0, Vec2 q1) {
 } // namespace
 
 void keepFromCrossing(std::vector<Rung>& rungs) {
-    constexpr std::size_t back = 12;
+    // Not so far back that a ring's end would meet its start.
+    const std::size_t back = std::min<std::size_t>(40, rungs.size() / 2);
     for (std::size_t i = 1; i < rungs.size(); ++i)
-        for (std::size_t k = i - std::min(i, back); k < i; ++k) {
-            const auto t = crossingShare(rungs[i].left, rungs[i].right, rungs[k].left, rungs[k].right);
+        for (std::size_t k = i; k-- > i - std::min(i, back);) {
+            if (distance(rungs[i].middle(), rungs[k].middle()) >
+                (rungs[i].width() + rungs[k].width()) / 2)
+                continue;
+            const auto t =
+                crossingShare(rungs[i].left, rungs[i].right, rungs[k].left, rungs[k].right);
             if (!t) continue;
             // The shorter side of the crossing is inside the bend.
             const Vec2 at = lerp(rungs[i].left, rungs[i].right, *t);

@@ -10,7 +10,8 @@ namespace rapt {
 struct RowRequest {
     const Stroke* stroke = nullptr;
     const RowCutter* part = nullptr;    ///< the outline
-    const RowCutter* covered = nullptr; ///< earlier columns, less the overlap; may be empty
+    const RowCutter* covered = nullptr; ///< earlier columns; may be empty
+    const RowCutter* barred = nullptr;  ///< the same less the overlap: no row goes in there
     double pitchMm = 0.40;
     double turnDeg = 0;
 };

@@ -56,5 +56,6 @@ void addJobVerbs(Run& run);     ///< stitch, check, template, demo
 void addHoopingVerbs(Run& run); ///< divide, export, fit
 void addScanVerbs(Run& run);    ///< photograph, locate
 void addImportVerbs(Run& run);  ///< import
+void addLetterVerbs(Run& run);  ///< faces, letter
 
 } // namespace rapt::cli

@@ -167,7 +167,7 @@ private slots:
         Job job = stacked(1);
         Piece title;
         title.id = title.name = "title";
-        title.content = OtherContent{"lettering", "{}"};
+        title.content = LetteringContent{std::make_shared<const Lettering>()};
         job.pieces.push_back(title);
         const auto checked = checkJob(job, lib);
         QVERIFY(bool(checked));

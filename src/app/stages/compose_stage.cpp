@@ -47,15 +47,13 @@ QString remarksOf(const Job& job, const Piece& p) {
         words << QObject::tr("in %1").arg(QString::fromStdString(p.group));
     if (p.locked) words << QObject::tr("locked");
     if (p.hidden) words << QObject::tr("hidden, not sewn");
-    if (std::holds_alternative<OtherContent>(p.content))
-        words << QObject::tr("not stitched by this version");
     return words.isEmpty() ? QString() : "   " + words.join(", ");
 }
 
 /// The content of a file with one design or drawing in it, and its name.
 struct Incoming {
     std::string name;
-    decltype(Piece::content) content;
+    PieceContent content;
 };
 
 Result<Incoming> readDesign(const QString& path, const std::string& id) {

@@ -2,6 +2,7 @@
 
 #include "formats/copies_json.h"
 #include "formats/json_fields.h"
+#include "formats/lettering_json.h"
 #include "formats/shape_json.h"
 #include "formats/stitch_csv.h"
 
@@ -143,7 +144,8 @@ Piece pieceFrom(const Fields& f, const ArchiveMembers& members, Designs& designs
     } else if (f.has("shape")) {
         p.content = ShapeContent{std::make_shared<const Shape>(shapeFromJson(f.child("shape")))};
     } else if (f.has("lettering")) {
-        p.content = OtherContent{"lettering", f.raw("lettering").dump()};
+        p.content = LetteringContent{
+            std::make_shared<const Lettering>(letteringFromJson(f.child("lettering")))};
     } else {
         throw FieldError{f.path("id"), "has none of design, shape and lettering"};
     }
@@ -180,8 +182,7 @@ json pieceJson(const Piece& p) {
     else if (const auto* shape = std::get_if<ShapeContent>(&p.content))
         j["shape"] = shapeToJson(*shape->shape);
     else
-        j[std::get<OtherContent>(p.content).kind] =
-            json::parse(std::get<OtherContent>(p.content).json);
+        j["lettering"] = letteringToJson(*std::get<LetteringContent>(p.content).lettering);
     restoreUnknown(j, p.extra);
     return j;
 }

@@ -24,17 +24,6 @@ StitchKind kindFrom(const Fields& f) {
     throw FieldError{f.path("kind"), "must be run, fill or satin"};
 }
 
-Polyline lineFrom(const json& value, const std::string& path) {
-    if (!value.is_array()) throw FieldError{path, "must be a list of [x, y]"};
-    Polyline line;
-    line.reserve(value.size());
-    for (const json& p : value) {
-        if (!p.is_array() || p.size() != 2) throw FieldError{path, "must be a list of [x, y]"};
-        line.push_back({numberOf(p[0], path, -farMm, farMm), numberOf(p[1], path, -farMm, farMm)});
-    }
-    return line;
-}
-
 void checkLines(const ShapePart& part, const std::string& path) {
     const std::size_t least = part.kind == StitchKind::fill ? 3 : 2;
     for (const Polyline& line : part.lines)
@@ -55,7 +44,7 @@ ShapePart partFrom(const Fields& f) {
     part.thread = threadFromJson(f.child("thread"));
     const json& lines = f.array("lines");
     for (std::size_t i = 0; i < lines.size(); ++i)
-        part.lines.push_back(lineFrom(lines[i], fmt::format("{}[{}]", f.path("lines"), i)));
+        part.lines.push_back(polylineFromJson(lines[i], fmt::format("{}[{}]", f.path("lines"), i)));
     part.smooth = f.flag("smooth", false);
     part.paired = f.flag("paired", false);
     part.exact = f.flag("exact", false);
@@ -74,11 +63,7 @@ ShapePart partFrom(const Fields& f) {
 
 json partJson(const ShapePart& part) {
     json lines = json::array();
-    for (const Polyline& line : part.lines) {
-        json points = json::array();
-        for (const Vec2& p : line) points.push_back({p.x, p.y});
-        lines.push_back(std::move(points));
-    }
+    for (const Polyline& line : part.lines) lines.push_back(polylineToJson(line));
     json j{{"kind", kindNames[static_cast<int>(part.kind)]},
            {"thread", threadToJson(part.thread)},
            {"lines", std::move(lines)},
@@ -98,6 +83,23 @@ json partJson(const ShapePart& part) {
 }
 
 } // namespace
+
+json polylineToJson(const Polyline& line) {
+    json points = json::array();
+    for (const Vec2& p : line) points.push_back({p.x, p.y});
+    return points;
+}
+
+Polyline polylineFromJson(const json& value, const std::string& path) {
+    if (!value.is_array()) throw FieldError{path, "must be a list of [x, y]"};
+    Polyline line;
+    line.reserve(value.size());
+    for (const json& p : value) {
+        if (!p.is_array() || p.size() != 2) throw FieldError{path, "must be a list of [x, y]"};
+        line.push_back({numberOf(p[0], path, -farMm, farMm), numberOf(p[1], path, -farMm, farMm)});
+    }
+    return line;
+}
 
 Thread threadFromJson(const Fields& f) {
     Thread t;

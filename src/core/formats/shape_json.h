@@ -11,6 +11,10 @@ Shape shapeFromJson(const Fields& fields);
 
 nlohmann::json shapeToJson(const Shape& shape);
 
+/// A line as a list of [x, y].
+Polyline polylineFromJson(const nlohmann::json& value, const std::string& path);
+nlohmann::json polylineToJson(const Polyline& line);
+
 /// A thread outside a stitch list has no index.
 Thread threadFromJson(const Fields& f);
 nlohmann::json threadToJson(const Thread& thread);

@@ -48,6 +48,10 @@ struct Box {
     /// Grown by `d` on every side (shrunken if negative).
     Box grown(double d) const { return {minX - d, minY - d, maxX + d, maxY + d}; }
     bool contains(Vec2 p) const { return p.x >= minX && p.x <= maxX && p.y >= minY && p.y <= maxY; }
+    /// The point of the box that is nearest to p.
+    Vec2 nearest(Vec2 p) const {
+        return {std::clamp(p.x, minX, maxX), std::clamp(p.y, minY, maxY)};
+    }
     bool overlaps(const Box& b) const {
         return !empty() && !b.empty() && minX <= b.maxX && b.minX <= maxX && minY <= b.maxY &&
                b.minY <= maxY;

@@ -162,7 +162,7 @@ Edit duplicatePieces(std::vector<std::string> ids, Vec2 by) {
             }};
 }
 
-Edit replaceContent(const std::string& id, decltype(Piece::content) content) {
+Edit replaceContent(const std::string& id, PieceContent content) {
     return {"Replace", [id, content = std::move(content)](Job job) {
                 if (Piece* p = job.piece(id); p && !p->locked) p->content = content;
                 return job;

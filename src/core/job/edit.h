@@ -37,7 +37,7 @@ Edit shiftPiece(const std::string& id, int by);
 Edit addPiece(Piece piece);
 Edit duplicatePieces(std::vector<std::string> ids, Vec2 by);
 /// Another design or drawing in place of the piece's own; pose, order, copies and outline stay.
-Edit replaceContent(const std::string& id, decltype(Piece::content) content);
+Edit replaceContent(const std::string& id, PieceContent content);
 /// Multiplies the row spacing and pitch of a shape piece.
 Edit openSpacing(const std::string& id, double factor);
 /// Changes every part of the shape pieces among these.

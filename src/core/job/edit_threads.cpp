@@ -81,6 +81,21 @@ std::string unusedMember(const Job& job, const std::string& id) {
     }
 }
 
+void recolourWords(LetteringContent& content, const Renaming& renaming) {
+    Lettering words = *content.lettering;
+    bool changed = false;
+    const auto look = [&](Thread& thread) {
+        if (const Thread* to = renamed(renaming, thread)) {
+            setLook(thread, *to);
+            changed = true;
+        }
+    };
+    look(words.thread);
+    for (LetterChange& c : words.letters)
+        if (c.thread) look(*c.thread);
+    if (changed) content.lettering = std::make_shared<const Lettering>(std::move(words));
+}
+
 void recolourPiece(Job& job, Piece& piece, const Renaming& renaming) {
     if (piece.outline)
         if (const Thread* to = renamed(renaming, piece.outline->thread))
@@ -99,6 +114,8 @@ void recolourPiece(Job& job, Piece& piece, const Renaming& renaming) {
                 changed = true;
             }
         if (changed) content->shape = std::make_shared<const Shape>(std::move(shape));
+    } else {
+        recolourWords(std::get<LetteringContent>(piece.content), renaming);
     }
 }
 
@@ -125,8 +142,8 @@ std::vector<StitchList> runsOf(const StitchList& list) {
 }
 
 /// The contents of a piece, one for each of its thread runs.
-std::vector<decltype(Piece::content)> contentsByThread(const Job& job, const Piece& piece) {
-    std::vector<decltype(Piece::content)> contents;
+std::vector<PieceContent> contentsByThread(const Job& job, const Piece& piece) {
+    std::vector<PieceContent> contents;
     if (const auto* content = std::get_if<ShapeContent>(&piece.content)) {
         std::vector<Shape> shapes;
         for (const ShapePart& part : content->shape->parts) {
@@ -162,6 +179,11 @@ std::vector<Thread> threadsOf(const Piece& piece) {
         for (const Thread& t : design->list->threads) addOnce(threads, t);
     if (const auto* content = std::get_if<ShapeContent>(&piece.content))
         for (const ShapePart& part : content->shape->parts) addOnce(threads, part.thread);
+    if (const auto* words = std::get_if<LetteringContent>(&piece.content)) {
+        addOnce(threads, words->lettering->thread);
+        for (const LetterChange& c : words->lettering->letters)
+            if (c.thread) addOnce(threads, *c.thread);
+    }
     return threads;
 }
 

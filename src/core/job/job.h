@@ -4,6 +4,7 @@
 
 #include "geometry/pose.h"
 #include "job/copies.h"
+#include "letter/lettering.h"
 #include "recipe/shape.h"
 #include "thread/stitch_list.h"
 
@@ -56,12 +57,11 @@ struct ShapeContent {
     std::shared_ptr<const Shape> shape;
     friend bool operator==(const ShapeContent&, const ShapeContent&) = default;
 };
-/// Content of a kind this version does not stitch; it is kept and written back.
-struct OtherContent {
-    std::string kind;
-    std::string json;
-    friend bool operator==(const OtherContent&, const OtherContent&) = default;
+struct LetteringContent {
+    std::shared_ptr<const Lettering> lettering;
+    friend bool operator==(const LetteringContent&, const LetteringContent&) = default;
 };
+using PieceContent = std::variant<DesignContent, ShapeContent, LetteringContent>;
 
 enum class Keep {
     spacing,  ///< recipes are stitched afresh at the new size
@@ -71,7 +71,7 @@ enum class Keep {
 struct Piece {
     std::string id;
     std::string name;
-    std::variant<DesignContent, ShapeContent, OtherContent> content;
+    PieceContent content;
     Pose pose;
     Keep keep = Keep::spacing;
     bool locked = false;            ///< edits of pieces leave it alone

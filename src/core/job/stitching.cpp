@@ -2,6 +2,7 @@
 
 #include "job/expansion.h"
 #include "job/outline.h"
+#include "letter/stitching.h"
 
 #include <bitset>
 #include <fmt/format.h>
@@ -37,7 +38,20 @@ Box boundsOfShape(const Shape& shape) {
 const void* addressOf(const Piece& piece) {
     if (const auto* design = std::get_if<DesignContent>(&piece.content)) return design->list.get();
     if (const auto* shape = std::get_if<ShapeContent>(&piece.content)) return shape->shape.get();
-    return &piece;
+    return std::get<LetteringContent>(piece.content).lettering.get();
+}
+
+/// Words are stitched afresh at their real size. Stretched to one side they keep their proportion:
+/// the size follows the mean of both factors, and the stitches take the rest.
+Result<std::shared_ptr<const StitchList>> stitchWords(const Lettering& lettering, double sx,
+                                                      double sy) {
+    const double k = std::sqrt(std::abs(sx * sy));
+    const auto stitched = stitchLettering(scaled(lettering, k));
+    if (!stitched) return stitched.error();
+    if (sx == k && sy == k) return std::make_shared<const StitchList>(stitched->list);
+    Result<StitchList> moved = scaledList(stitched->list, sx / k, sy / k);
+    if (!moved) return moved.error();
+    return std::make_shared<const StitchList>(std::move(*moved));
 }
 
 /// Adds pieces one after the other to a joined list.
@@ -118,14 +132,17 @@ private:
 Result<std::shared_ptr<const StitchList>> stitchPiece(const Piece& piece) {
     const double sx = piece.pose.scaleX;
     const double sy = piece.pose.scaleY;
-    if (const auto* other = std::get_if<OtherContent>(&piece.content))
-        return cannotDo(fmt::format("this version does not stitch pieces of kind '{}'; it is kept "
-                                    "in the job",
-                                    other->kind),
-                        piece.id);
     std::shared_ptr<const StitchList> list;
     if (const auto* design = std::get_if<DesignContent>(&piece.content)) {
         list = design->list;
+    } else if (const auto* words = std::get_if<LetteringContent>(&piece.content)) {
+        const bool afresh = piece.keep == Keep::spacing;
+        auto stitched = stitchWords(*words->lettering, afresh ? sx : 1, afresh ? sy : 1);
+        if (!stitched)
+            return Error{stitched.error().fault, stitched.error().file, piece.id,
+                         stitched.error().reason};
+        if (afresh) return stitched;
+        list = *stitched;
     } else {
         const Shape& shape = *std::get<ShapeContent>(piece.content).shape;
         const bool afresh = piece.keep == Keep::spacing;
@@ -149,7 +166,6 @@ Result<std::shared_ptr<const StitchList>> stitchPiece(const Piece& piece) {
 }
 
 Result<std::shared_ptr<const StitchList>> StitchCache::stitch(const Piece& piece) {
-    if (std::holds_alternative<OtherContent>(piece.content)) return stitchPiece(piece);
     const Key key{addressOf(piece), piece.keep, piece.pose.scaleX, piece.pose.scaleY};
     const auto it = entries.find(key);
     if (it != entries.end()) {

@@ -51,7 +51,7 @@ private:
         friend auto operator<=>(const Key&, const Key&) = default;
     };
     struct Entry {
-        std::variant<DesignContent, ShapeContent, OtherContent> content; ///< keeps the key's alive
+        PieceContent content; ///< keeps the key's alive
         std::shared_ptr<const StitchList> list;
         bool used = true;
     };

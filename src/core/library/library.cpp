@@ -60,6 +60,8 @@ Fabric readFabric(const Fields& f) {
     x.maxLayers = f.positive("max_layers", x.maxLayers);
     x.maxHits = f.positive("max_hits_per_mm2", x.maxHits);
     x.thicknessMm = f.positive("thickness_mm", x.thicknessMm);
+    x.pullMm = f.number("pull_mm", x.pullMm, 0, 2);
+    x.leastLetterMm = f.positive("least_letter_mm", x.leastLetterMm);
     x.stabilizer = f.text("stabilizer", "");
     x.needle = f.text("needle", "");
     x.topSpeed = f.integer("top_speed_spm", x.topSpeed, 50, 5000);

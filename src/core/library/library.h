@@ -49,6 +49,8 @@ struct Fabric {
     double maxLayers = 3;
     double maxHits = 10; ///< penetrations per mm²
     double thicknessMm = 0.5;
+    double pullMm = 0.2;      ///< added to the width of columns, as the thread draws them in
+    double leastLetterMm = 5; ///< cap height below which letters sink in
     std::string stabilizer;
     std::string needle;
     int topSpeed = 800; ///< stitches per minute

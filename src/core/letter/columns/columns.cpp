@@ -40,7 +40,7 @@ public:
         }
         std::erase_if(columns, [](const Column& c) { return c.rungs.size() < 2; });
         for (Column& c : columns) respace(c, options.pitchMm);
-        widenThinStrokes(columns, cutter);
+        widenThinStrokes(columns, cutter, boundsOf(outline));
         for (Column& c : columns) keepFromCrossing(c.rungs);
         for (std::size_t i = 0; i < columns.size(); ++i)
             columns[i].filled = changeOf(firstIndex + static_cast<int>(i)).fill;

@@ -1,6 +1,7 @@
 #pragma once
 // Letters as columns of satin: the outline of a glyph becomes rows across its strokes. Works on
-// any outline; nothing is known of the alphabet. Millimetres, glyph frame (baseline y = 0, +y down).
+// any outline; nothing is known of the alphabet. Millimetres, glyph frame (baseline y = 0, +y
+// down).
 
 #include "geometry/polygon.h"
 
@@ -18,6 +19,7 @@ struct Rung {
 /// A column of satin. Neighbouring rungs are half a pitch apart on the centre line and never cross.
 struct Column {
     std::vector<Rung> rungs;
+    double strokeMm = 0; ///< median width of the stroke before it was widened
     bool closed = false; ///< a ring: the last rungs lie over the first
     bool thin = false;   ///< too thin for satin: three runs along its middle
     bool filled = false; ///< sewn as a fill whose rows lie along the rungs

@@ -8,6 +8,8 @@ namespace {
 constexpr double leastWidthMm = 0.8;
 constexpr double mostWideningMm = 0.4;
 constexpr double thinUnderMm = 0.4;
+/// Capitals keep their height: nothing is widened farther than this beyond the whole part.
+constexpr double beyondBoundsMm = 0.05;
 /// A counter keeps at least this much open.
 constexpr double openCounterMm = 0.5;
 
@@ -20,6 +22,14 @@ double widthAround(const std::vector<Rung>& rungs, std::size_t i) {
     return most;
 }
 
+double medianWidth(const std::vector<Rung>& rungs) {
+    std::vector<double> widths;
+    for (const Rung& r : rungs) widths.push_back(r.width());
+    const auto middle = widths.begin() + static_cast<std::ptrdiff_t>(widths.size() / 2);
+    std::nth_element(widths.begin(), middle, widths.end());
+    return *middle;
+}
+
 /// How far the bare ground reaches beyond an end of a row, up to 3 mm.
 double groundBeyond(const RowCutter& outline, Vec2 end, Vec2 outwards) {
     for (const Stretch& s : outline.inside(end, outwards))
@@ -29,10 +39,12 @@ double groundBeyond(const RowCutter& outline, Vec2 end, Vec2 outwards) {
 
 } // namespace
 
-void widenThinStrokes(std::vector<Column>& columns, const RowCutter& outline) {
+void widenThinStrokes(std::vector<Column>& columns, const RowCutter& outline, const Box& bounds) {
+    const Box room = bounds.grown(beyondBoundsMm);
     for (Column& column : columns) {
         std::vector<Rung> wider = column.rungs;
         double mean = 0;
+        column.strokeMm = medianWidth(column.rungs);
         for (std::size_t i = 0; i < wider.size(); ++i) {
             const Rung& r = column.rungs[i];
             const double around = widthAround(column.rungs, i);
@@ -41,8 +53,10 @@ void widenThinStrokes(std::vector<Column>& columns, const RowCutter& outline) {
             const Vec2 dir = (r.right - r.left) * (1 / r.width());
             const double left = groundBeyond(outline, r.left, dir * -1);
             const double right = groundBeyond(outline, r.right, dir);
-            wider[i].left = r.left - dir * std::clamp((left - openCounterMm) / 2, 0.0, each);
-            wider[i].right = r.right + dir * std::clamp((right - openCounterMm) / 2, 0.0, each);
+            const double out = std::clamp((left - openCounterMm) / 2, 0.0, each);
+            const double in = std::clamp((right - openCounterMm) / 2, 0.0, each);
+            wider[i].left = room.nearest(r.left - dir * out);
+            wider[i].right = room.nearest(r.right + dir * in);
         }
         for (const Rung& r : wider) mean += r.width() / static_cast<double>(wider.size());
         column.thin = mean < thinUnderMm && !column.closed;

@@ -1,0 +1,177 @@
+#include "letter/satin_rows.h"
+
+#include "recipe/shape.h"
+
+#include <algorithm>
+
+namespace rapt {
+namespace {
+
+constexpr double splitOverMm = snagStitchMm;
+constexpr double fillStitchMm = 3.0;
+constexpr double runStitchMm = 2.2;
+constexpr double outsideGapMm = 0.50, insideGapMm = 0.25;
+/// Short rows reach this far in from the outside, and stop this far short of the inside.
+constexpr double shortRow = 0.45, shortStop = 0.35;
+constexpr double edgeRunsFromMm = 1.5, zigzagFromMm = 4.0;
+constexpr double edgeInset = 0.24; ///< of the width
+constexpr double zigzagPitchMm = 2.0;
+
+std::vector<std::size_t> stepsBetween(std::size_t from, std::size_t to) {
+    std::vector<std::size_t> steps;
+    for (std::size_t i = from;; from < to ? ++i : --i) {
+        steps.push_back(i);
+        if (i == to) return steps;
+    }
+}
+
+void push(Polyline& out, Vec2 p) {
+    if (out.empty() || distance(out.back(), p) > 0.05) out.push_back(p);
+}
+
+/// Goes to a point; long ways are divided, at places that change from row to row.
+void crossTo(Polyline& out, Vec2 to, double longest, int index) {
+    if (!out.empty()) {
+        const Vec2 from = out.back();
+        const double size = distance(from, to);
+        if (size > longest) {
+            const int parts = static_cast<int>(std::ceil(size / (0.75 * longest)));
+            const double shift = ((index % 3) - 1) * 0.2;
+            for (int k = 1; k < parts; ++k) push(out, lerp(from, to, (k + shift) / parts));
+        }
+    }
+    push(out, to);
+}
+
+class CoverMaker {
+public:
+    CoverMaker(Polyline& o, const Column& c, const SewOptions& opt)
+        : out(o), column(c), options(opt) {}
+
+    void sew(std::size_t from, std::size_t to) {
+        if (column.thin) return tripleRun(from, to);
+        const auto steps = stepsBetween(from, to);
+        const std::size_t stride = column.filled ? 2 : 1;
+        const double longest = column.filled ? fillStitchMm : splitOverMm;
+        bool right = startsRight(steps.front());
+        // Both corners of the first rung, so that the end is square.
+        crossTo(out, end(steps.front(), !right), longest, 0);
+        int index = 0;
+        for (std::size_t k = 0; k < steps.size(); k += stride) {
+            if (!column.filled && k >= 2) widenOutside(steps[k - 2], steps[k], right);
+            crossTo(out, pointAt(steps, k, right), longest, index++);
+            right = !right;
+        }
+        crossTo(out, end(steps.back(), right), longest, index);
+    }
+
+private:
+    Vec2 end(std::size_t i, bool right) const {
+        const Rung& r = column.rungs[i];
+        const Vec2 own = right ? r.right : r.left, other = right ? r.left : r.right;
+        const double width = r.width();
+        return width < 1e-6 ? own : own + (own - other) * (options.pullMm / 2 / width);
+    }
+    bool startsRight(std::size_t first) const {
+        if (out.empty()) return true;
+        // The first row goes away from the nearer corner.
+        return distance(out.back(), end(first, true)) > distance(out.back(), end(first, false));
+    }
+    double gap(std::size_t a, std::size_t b, bool right) const {
+        return distance(end(a, right), end(b, right));
+    }
+
+    /// The end of a row; inside a tight bend every second one stops short.
+    Vec2 pointAt(const std::vector<std::size_t>& steps, std::size_t k, bool right) const {
+        const Vec2 at = end(steps[k], right);
+        const bool second = k % 4 >= 2;
+        if (k < 2 || k + 2 >= steps.size() || !second) return at;
+        const Rung& r = column.rungs[steps[k]];
+        if (r.width() < 1.0 || gap(steps[k - 2], steps[k], right) >= insideGapMm ||
+            gap(steps[k - 2], steps[k], !right) < 0.36)
+            return at;
+        return lerp(at, end(steps[k], !right), shortStop);
+    }
+    /// Short rows on the outside, between the last point there and the one to come.
+    void widenOutside(std::size_t before, std::size_t now, bool right) {
+        const double apart = gap(before, now, right);
+        if (apart <= outsideGapMm || column.rungs[now].width() < 1.2) return;
+        // They are sewn from the inside, just before the row comes out again.
+        const int count = static_cast<int>(std::ceil(apart / outsideGapMm)) - 1;
+        for (int i = 1; i <= count; ++i) {
+            const double t = static_cast<double>(i) / (count + 1);
+            const Vec2 edge = lerp(end(before, right), end(now, right), t);
+            const Vec2 inner = lerp(end(before, !right), end(now, !right), t);
+            const std::size_t middle = before < now ? before + 1 : before - 1;
+            // The outline between two rows is nearer to the middle row's own end.
+            const Vec2 onLine = count == 1 ? end(middle, right) : edge;
+            crossTo(out, onLine, splitOverMm, i);
+            push(out, lerp(onLine, inner, shortRow));
+        }
+    }
+    void tripleRun(std::size_t from, std::size_t to) {
+        Polyline line;
+        for (const std::size_t i : stepsBetween(from, to)) line.push_back(column.rungs[i].middle());
+        const Polyline run = runThrough({line}, 1.6);
+        for (std::size_t i = 0; i < run.size(); ++i) {
+            push(out, run[i]);
+            if (i > 0) {
+                push(out, run[i - 1]);
+                push(out, run[i]);
+            }
+        }
+    }
+
+    Polyline& out;
+    const Column& column;
+    const SewOptions& options;
+};
+
+/// A run at a share of the width: 0 is the left end of the rungs, 1 the right.
+void appendRunAt(Polyline& out, const Column& column, std::size_t from, std::size_t to,
+                 double share) {
+    Polyline line;
+    for (const std::size_t i : stepsBetween(from, to))
+        line.push_back(lerp(column.rungs[i].left, column.rungs[i].right, share));
+    for (const Vec2& p : runThrough({line}, runStitchMm)) crossTo(out, p, runStitchMm * 1.5, 1);
+}
+
+} // namespace
+
+void appendCover(Polyline& out, const Column& column, std::size_t from, std::size_t to,
+                 const SewOptions& options) {
+    CoverMaker(out, column, options).sew(from, to);
+}
+
+void appendCentreRun(Polyline& out, const Column& column, std::size_t from, std::size_t to) {
+    appendRunAt(out, column, from, to, 0.5);
+}
+
+void appendUnderlay(Polyline& out, const Column& column, std::size_t from, std::size_t to) {
+    if (column.thin || from == to) return;
+    double width = 0, size = 0;
+    const auto steps = stepsBetween(from, to);
+    for (std::size_t k = 0; k < steps.size(); ++k) {
+        width += column.rungs[steps[k]].width() / static_cast<double>(steps.size());
+        if (k > 0)
+            size += distance(column.rungs[steps[k - 1]].middle(), column.rungs[steps[k]].middle());
+    }
+    if (width < edgeRunsFromMm || size < 2 * runStitchMm) return;
+    // A little short of the ends, so that nothing peeps out.
+    const std::size_t inset = std::min<std::size_t>(2, steps.size() / 4);
+    const std::size_t a = steps[inset], b = steps[steps.size() - 1 - inset];
+    appendRunAt(out, column, a, b, edgeInset);
+    if (width < zigzagFromMm) return appendRunAt(out, column, b, a, 1 - edgeInset);
+    bool right = true;
+    const auto back = stepsBetween(b, a);
+    const auto stride = static_cast<std::size_t>(
+        std::max(1.0, zigzagPitchMm / 2 / (size / static_cast<double>(steps.size()))));
+    for (std::size_t k = 0; k < back.size(); k += stride) {
+        const Rung& r = column.rungs[back[k]];
+        crossTo(out, lerp(r.left, r.right, right ? 1 - edgeInset : edgeInset), splitOverMm,
+                static_cast<int>(k));
+        right = !right;
+    }
+}
+
+} // namespace rapt

@@ -256,6 +256,70 @@ def tags():
     write("felt-tags", job)
 
 
+def words(text, face, cap, name, line=None, **more):
+    return {"lettering": {"text": text, "face": face, "cap_height_mm": cap, "thread": thread(name),
+                          "line": line or {"kind": "straight"}, **more}}
+
+
+def title():
+    """The words of the banner: a title on an arc, a line in joined script."""
+    small = shape(kite(34, 42, 0.4, "Rust", "Ember", "Chalk", length=2.5))
+    job = {
+        "rapt_job": 1, "name": "Library title",
+        "brief": {"item": "Title of the reading-room banner", "fabric": "canvas",
+                  "hoops": ["field-300x200", "field-240x150"], "machine": "six-needle",
+                  "quantity": 1},
+        "cloth": {"width_mm": 320, "height_mm": 200, "color": "#d9cfb8", "thick_zones": []},
+        "pieces": [
+            piece("title", "SALTMARSH", words("SALTMARSH", "garamond", 22, "Deep tide",
+                  {"kind": "arc", "radius_mm": 190, "side": "outside", "even": True},
+                  tracking_mm=1.5, pull_mm=0.2), 0, 158),
+            piece("kite", "Small kite", {"shape": small}, 0, 12, 10),
+            piece("script", "Kite Library", words("Kite Library", "dancing-script", 17, "Rust",
+                  pull_mm=0.2), 0, 74),
+        ],
+    }
+    write("library-title", job)
+
+
+def collar():
+    """A guide's knit collar: words below a neckline 180 mm wide and 90 mm deep."""
+    radius, tops = 90.0, 12.0
+    arc = [[round(radius * math.sin(math.radians(a)), 2), round(radius * math.cos(math.radians(a)) - radius, 2)]
+           for a in range(-90, 91, 5)]
+    job = {
+        "rapt_job": 1, "name": "Guide's collar",
+        "brief": {"item": "Collar of a guide's jersey", "fabric": "knit",
+                  "hoops": ["field-240x150", "field-180x130"], "machine": "six-needle",
+                  "quantity": 1},
+        "cloth": {"width_mm": 300, "height_mm": 240, "color": "#31546b", "thick_zones": [],
+                  "guides": [{"name": "neck edge", "points": arc},
+                             {"name": "centre front", "points": [[0, 0], [0, 50]]}]},
+        "pieces": [piece("words", "SALTMARSH GUIDE", words("SALTMARSH GUIDE", "lato-bold", 11, "Marigold",
+                         {"kind": "arc", "radius_mm": radius + tops + 11, "side": "inside",
+                          "even": True}, pull_mm=0.35), 0, -radius)],
+    }
+    write("guides-collar", job)
+
+
+def name_tags():
+    """Twelve felt tags, each to carry a kite's name: one word with its cutting line, repeated."""
+    name = piece("name", "Kestrel", words("Kestrel", "lato-bold", 9, "Reed", pull_mm=0.3), -92, -54)
+    name["outline"] = {"form": "rectangle", "purpose": "cut", "width_mm": 56, "height_mm": 24,
+                       "corner_mm": 6, "stitch_length_mm": 2, "thread": thread("Sand")}
+    job = {
+        "rapt_job": 1, "name": "Name tags",
+        "brief": {"item": "Named tags for the lending kites", "fabric": "felt",
+                  "hoops": ["field-300x200", "field-180x130"], "machine": "six-needle",
+                  "quantity": 1},
+        "cloth": {"width_mm": 280, "height_mm": 160, "color": "#cdd6d0", "thick_zones": []},
+        "pieces": [name],
+        "repeats": [{"id": "r1", "kind": "grid", "pieces": ["name"], "columns": 3, "rows": 4,
+                     "step": "pitch", "across_mm": 70, "down_mm": 34}],
+    }
+    write("name-tags", job)
+
+
 def leaf(length, width, steps=14):
     """A leaf from the origin towards +x."""
     upper = [(length * i / steps, -width / 2 * math.sin(math.pi * i / steps) ** 0.8)
@@ -417,5 +481,8 @@ if __name__ == "__main__":
     banner()
     windsock()
     tags()
+    title()
+    collar()
+    name_tags()
     cotton()
     designs()

@@ -55,6 +55,10 @@ bool ClothView::pressWithTool(QPointF px, Qt::MouseButton button) {
     const Tool tool = session.tool();
     if (tool == Tool::select || session.stage() != Stage::compose || button != Qt::LeftButton)
         return false;
+    if (tool == Tool::letter) {
+        pressWithLetters(px);
+        return true;
+    }
     if (tool != Tool::editPoints) {
         drawn.push_back(view.toMm(px));
         update();
@@ -75,6 +79,7 @@ bool ClothView::pressWithTool(QPointF px, Qt::MouseButton button) {
 
 void ClothView::mouseDoubleClickEvent(QMouseEvent* event) {
     const Tool tool = session.tool();
+    if (tool == Tool::letter) return;
     if (tool != Tool::select && tool != Tool::editPoints) {
         finishDrawing(); // the press before it placed the last point
         return;
@@ -99,9 +104,11 @@ void ClothView::mouseDoubleClickEvent(QMouseEvent* event) {
     });
 }
 
-bool ClothView::keyWithTool(int key) {
+bool ClothView::keyWithTool(const QKeyEvent& event) {
     const Tool tool = session.tool();
+    const int key = event.key();
     if (tool == Tool::select) return false;
+    if (tool == Tool::letter) return keyWithLetters(event);
     const bool drawing = tool != Tool::editPoints;
     if (key == Qt::Key_Escape) {
         if (drawing && !drawn.empty())
@@ -137,6 +144,13 @@ bool ClothView::keyWithTool(int key) {
 }
 
 void ClothView::finishDrawing() {
+    if (session.tool() == Tool::drawPath) {
+        if (drawn.size() < 2) return;
+        const Polyline path = std::move(drawn);
+        drawn.clear();
+        session.finishPath(path);
+        return;
+    }
     auto part = partOf(session.tool(), drawn, session.drawing);
     if (!part) return;
     const Vec2 centre = boundsOf(part->lines).centre();
@@ -241,6 +255,10 @@ void ClothView::dropNode() {
 void ClothView::paintTool(QPainter& painter) {
     const Tool tool = session.tool();
     if (tool == Tool::select) return;
+    if (tool == Tool::letter) {
+        paintLetters(painter);
+        return;
+    }
     if (tool == Tool::editPoints) {
         paintNodes(painter);
         return;

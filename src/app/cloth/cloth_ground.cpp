@@ -109,6 +109,23 @@ void paintThickZones(QPainter& painter, const ViewMap& view, const Cloth& cloth)
     }
 }
 
+void paintGuides(QPainter& painter, const ViewMap& view, const Cloth& cloth) {
+    const bool darkCloth = qGray(cloth.color.r, cloth.color.g, cloth.color.b) < 128;
+    const QColor chalk = darkCloth ? QColor(250, 250, 245) : QColor(70, 80, 86);
+    painter.setBrush(Qt::NoBrush);
+    for (const GuideLine& guide : cloth.guides) {
+        QPolygonF line;
+        for (const Vec2& p : guide.line) line << view.toPixels(p);
+        if (line.isEmpty()) continue;
+        QPen pen(chalk, 1.6);
+        pen.setDashPattern({6, 3});
+        painter.setPen(pen);
+        painter.drawPolyline(line);
+        painter.setPen(chalk);
+        painter.drawText(line.back() + QPointF(6, 4), QString::fromStdString(guide.name));
+    }
+}
+
 void paintDatumLines(QPainter& painter, const ViewMap& view, const QRect& visible) {
     QColor tide = theme().tide;
     tide.setAlpha(170);

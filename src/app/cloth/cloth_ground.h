@@ -13,6 +13,8 @@ inline constexpr int rulerPx = 26;
 
 void paintCloth(QPainter& painter, const ViewMap& view, const Cloth& cloth, const QRect& visible);
 void paintThickZones(QPainter& painter, const ViewMap& view, const Cloth& cloth);
+/// The garment's lines, in chalk, with their names.
+void paintGuides(QPainter& painter, const ViewMap& view, const Cloth& cloth);
 void paintDatumLines(QPainter& painter, const ViewMap& view, const QRect& visible);
 
 /// Rulers along the top and left edge, with numbers at round values for the zoom.

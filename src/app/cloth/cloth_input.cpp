@@ -205,6 +205,7 @@ void ClothView::finishDrag() {
     if (was == Drag::move && dragMoved && !(movedBy == Vec2{}))
         session.document.apply(session.moveSelection(movedBy));
     if (was == Drag::node) dropNode();
+    if (was == Drag::letter) dropLetter();
     if (was == Drag::handle && dragMoved)
         session.document.apply(
             setPose(draggedPiece, poseNow, heldHandle.turns ? "Turn" : "Resize"));
@@ -242,7 +243,7 @@ void ClothView::wheelEvent(QWheelEvent* event) {
 }
 
 void ClothView::keyPressEvent(QKeyEvent* event) {
-    if (keyWithTool(event->key())) return;
+    if (keyWithTool(*event)) return;
     if (event->key() == Qt::Key_Escape) {
         if (drag != Drag::none)
             cancelDrag();

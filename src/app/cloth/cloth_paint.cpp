@@ -53,6 +53,7 @@ void ClothView::paintEvent(QPaintEvent*) {
     if (scanned) paintScan(painter, view, session);
     artwork.paint(painter, view, session.job());
     paintThickZones(painter, view, session.job().cloth);
+    paintGuides(painter, view, session.job().cloth);
     if (scanned) painter.setOpacity(0.72);
     tiles.paint(painter, view, visible, devicePixelRatioF());
     painter.setOpacity(1);

@@ -34,6 +34,7 @@ ClothView::ClothView(Session& s, QWidget* parent) : QWidget(parent), session(s) 
         update();
     });
     connect(&session, &Session::hoopingChanged, this, qOverload<>(&QWidget::update));
+    connect(&session, &Session::letterCursorChanged, this, [this] { update(); });
     connect(&session, &Session::toolChanged, this, [this] {
         drawn.clear();
         heldNode.reset();

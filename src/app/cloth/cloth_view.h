@@ -62,7 +62,8 @@ protected:
     void dropEvent(QDropEvent* event) override;
 
 private:
-    enum class Drag { none, pan, box, move, handle, node };
+    enum class Drag { none, pan, box, move, handle, node, letter };
+    enum class LetterGrip { none, place, turn, size };
 
     void refresh();
     void takeDerived();
@@ -95,7 +96,7 @@ private:
 
     // cloth_draw.cpp
     bool pressWithTool(QPointF px, Qt::MouseButton button);
-    bool keyWithTool(int key);
+    bool keyWithTool(const QKeyEvent& event);
     void finishDrawing();
     void paintTool(QPainter& painter);
     void paintNodes(QPainter& painter);
@@ -109,6 +110,23 @@ private:
     std::optional<Node> segmentAt(QPointF px) const;
     const Shape* editedShape(const Piece** piece = nullptr) const;
     void changeShape(const QString& name, const std::function<void(Shape&)>& change);
+
+    // cloth_letter.cpp
+    void pressWithLetters(QPointF px);
+    bool keyWithLetters(const QKeyEvent& event);
+    void typeText(const std::string& text);
+    void changeText(std::size_t from, std::size_t to, const std::string& text);
+    void nudgeLetter(const QKeyEvent& event);
+    void dropLetter();
+    LetterChange draggedLetter() const;
+    const PlacedLetter* cursorLetter() const;
+    /// From the selected words' frame to the cloth frame.
+    Affine wordsMap() const;
+    void paintLetters(QPainter& painter);
+    void paintLetterFrame(QPainter& painter, const Lettering& words, const PlacedLetter& letter,
+                          const Affine& map);
+    void paintColumns(QPainter& painter, const Lettering& words, const StitchedLettering& set,
+                      const Affine& map);
 
     Session& session;
     ViewMap view;
@@ -135,6 +153,8 @@ private:
     std::vector<Vec2> drawn;
     std::optional<Node> heldNode;
     Vec2 nodeNow; ///< where the held point is dragged to, cloth frame
+    LetterGrip heldGrip = LetterGrip::none;
+    std::optional<Vec2> newWordsAt; ///< where typing will begin new words, cloth frame
     QImage ghost;
     Box ghostArea;
     std::vector<Affine> ghostPlaces; ///< of the copies, from copy 1

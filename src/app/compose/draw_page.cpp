@@ -128,6 +128,10 @@ void DrawPage::refresh() {
         help->setText(tr("Click round the outline. Enter closes it; angle and spacing are under "
                          "Stitch."));
         break;
+    case Tool::letter:
+    case Tool::drawPath:
+        help->clear(); // they belong to the Letter page
+        break;
     case Tool::editPoints:
         help->setText(tr("Drag a point. A double click on a line adds one, Backspace removes the "
                          "one chosen last."));

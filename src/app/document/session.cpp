@@ -1,5 +1,7 @@
 #include "app/document/session.h"
 
+#include "job/edit_lettering.h"
+
 #include "base/paths.h"
 #include "formats/palette_files.h"
 
@@ -22,6 +24,9 @@ Session::Session(Library lib, QObject* parent)
         threads = loadThreads(dataFolder(), {});
     }
     if (threads) ownedThreads = std::move(*threads);
+    words.face = "lato";
+    words.capHeightMm = 15;
+    if (!ownedThreads.threads.empty()) words.thread = ownedThreads.threads[0].thread;
     connect(&document, &Document::changed, this, [this] {
         dropVanished();
         derivation.request(document.job(), document.revision());
@@ -183,6 +188,46 @@ const Session::ScanPicture* Session::scan() {
                       QImage::Format_RGB888);
     scanPicture = ScanPicture{view.convertToFormat(QImage::Format_RGB32), area};
     return &*scanPicture;
+}
+
+Lettering Session::newWords(const std::string& text) const {
+    Lettering made = words;
+    made.text = text;
+    made.letters.clear();
+    made.line = {};
+    if (const auto fabric = library.fabric(job().brief.fabric)) made.pullMm = fabric->pullMm;
+    return made;
+}
+
+void Session::finishPath(const Polyline& path) {
+    setTool(Tool::select);
+    emit pathDrawn(path);
+}
+
+void Session::setLetterCursor(const LetterCursor& where) {
+    if (where == cursor) return;
+    cursor = where;
+    emit letterCursorChanged();
+}
+
+const Lettering* Session::selectedWords() const {
+    return selected.size() == 1 ? letteringOf(job(), selected[0]) : nullptr;
+}
+
+const StitchedLettering* Session::selectedSetting() {
+    const Piece* piece = selected.size() == 1 ? job().piece(selected[0]) : nullptr;
+    const auto* content = piece ? std::get_if<LetteringContent>(&piece->content) : nullptr;
+    if (!content) {
+        settingOf.reset();
+        setting.reset();
+        return nullptr;
+    }
+    if (settingOf != content->lettering) {
+        settingOf = content->lettering;
+        auto made = stitchLettering(*settingOf);
+        setting = made ? std::optional(std::move(*made)) : std::nullopt;
+    }
+    return setting ? &*setting : nullptr;
 }
 
 } // namespace rapt::app

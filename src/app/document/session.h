@@ -5,6 +5,7 @@
 #include "app/document/document.h"
 #include "app/document/recovery.h"
 #include "geometry/lengths.h"
+#include "letter/stitching.h"
 #include "load/limits.h"
 #include "scan/image.h"
 #include "scan/scan_reading.h"
@@ -16,7 +17,7 @@
 namespace rapt::app {
 
 /// What the mouse does on the cloth in the Compose stage.
-enum class Tool { select, drawRun, drawSatin, drawFill, editPoints };
+enum class Tool { select, drawRun, drawSatin, drawFill, editPoints, letter, drawPath };
 
 enum class Stage { brief, compose, weigh, divide, registration, stitchOut, ledger };
 inline constexpr int stageCount = 7;
@@ -81,6 +82,27 @@ public:
     };
     DrawSettings drawing;
 
+    /// How the next words will look, and where the person types in those of the selected piece.
+    Lettering words;
+    /// New words in that look, on a straight line, with the pull of the job's fabric.
+    Lettering newWords(const std::string& text) const;
+    struct LetterCursor {
+        int caret = 0;        ///< before this letter of the text (spaces and line ends count)
+        int letter = -1;      ///< the one that is nudged; −1 for none
+        int column = -1;      ///< of that letter; −1 for none
+        bool columns = false; ///< the columns are shown
+        friend bool operator==(const LetterCursor&, const LetterCursor&) = default;
+    };
+    const LetterCursor& letterCursor() const { return cursor; }
+    void setLetterCursor(const LetterCursor& where);
+    /// The lettering of the one selected piece, or null.
+    const Lettering* selectedWords() const;
+    /// The selected lettering as set and sewn, or null; kept until it changes.
+    const StitchedLettering* selectedSetting();
+
+    /// A path was drawn on the cloth (cloth frame); the tool goes back to choosing.
+    void finishPath(const Polyline& path);
+
     bool catchesLines() const { return catching; }
     void setCatchesLines(bool on) { catching = on; }
 
@@ -118,6 +140,8 @@ signals:
     void selectionChanged();
     void hoopingChanged();
     void toolChanged();
+    void letterCursorChanged();
+    void pathDrawn(const Polyline& path);
     void paletteChanged();
     void viewChanged(); ///< units or the kind of load shown
     void placeAsked(Vec2 at);
@@ -131,6 +155,9 @@ private:
     Tool currentTool = Tool::select;
     Palette ownedThreads;
     QString threadsProblem;
+    LetterCursor cursor;
+    std::shared_ptr<const Lettering> settingOf; ///< what `setting` was made from
+    std::optional<StitchedLettering> setting;
     bool catching = true;
     int chosenHooping = 0;
     LengthUnit lengthUnit = LengthUnit::millimetre;

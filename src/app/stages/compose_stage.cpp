@@ -7,6 +7,7 @@
 #include "app/compose/size_page.h"
 #include "app/compose/stitch_page.h"
 #include "app/compose/threads_page.h"
+#include "app/letter/letter_page.h"
 #include "app/theme/theme.h"
 #include "base/file_io.h"
 #include "formats/stitch_csv.h"
@@ -74,6 +75,12 @@ Result<Drawing> readDrawing(const QString& path) {
     return readSvg(*text, path.toStdString());
 }
 
+/// Where the settings of a tool are.
+ComposeStage::Page pageOf(Tool tool) {
+    return tool == Tool::letter || tool == Tool::drawPath ? ComposeStage::letter
+                                                          : ComposeStage::draw;
+}
+
 bool isDrawing(const QString& path) { return path.endsWith(".svg", Qt::CaseInsensitive); }
 
 } // namespace
@@ -121,6 +128,8 @@ void ComposeStage::buildPages() {
     addPage(new OutlinePage(session), tr("Outline"));
     addPage(new ThreadsPage(session), tr("Thread"));
     addPage(drawing = new DrawPage(session), tr("Draw"));
+    addPage(lettering = new LetterPage(session), tr("Letter"));
+    connect(lettering, &LetterPage::lookUpAsked, this, &ComposeStage::lookUpAsked);
     column->addWidget(pages);
     column->addStretch();
     connect(tabs, &QButtonGroup::idClicked, this,
@@ -150,7 +159,8 @@ void ComposeStage::showPage(Page page) {
         pages->widget(i)->setSizePolicy(QSizePolicy::Preferred,
                                         i == page ? QSizePolicy::Preferred : QSizePolicy::Ignored);
     pages->setCurrentIndex(page);
-    if (page != draw && session.tool() != Tool::select) session.setTool(Tool::select);
+    if (page != pageOf(session.tool()) && session.tool() != Tool::select)
+        session.setTool(Tool::select);
     refreshIfShown();
 }
 
@@ -169,8 +179,8 @@ void ComposeStage::addTools(const QList<QAction*>& actions) {
 }
 
 void ComposeStage::refresh() {
-    if (session.tool() != Tool::select && pages->currentIndex() != draw) {
-        showPage(draw);
+    if (session.tool() != Tool::select && pages->currentIndex() != pageOf(session.tool())) {
+        showPage(pageOf(session.tool()));
         return;
     }
     refreshList();

@@ -11,11 +11,12 @@ namespace rapt::app {
 
 class ComposePage;
 class DrawPage;
+class LetterPage;
 
 class ComposeStage : public StageView {
     Q_OBJECT
 public:
-    enum Page { size, place, stitch, copies, outline, threads, draw };
+    enum Page { size, place, stitch, copies, outline, threads, draw, letter };
 
     explicit ComposeStage(Session& session, QWidget* parent = nullptr);
 
@@ -32,9 +33,11 @@ public:
     void addTools(const QList<QAction*>& actions);
     void showPage(Page page);
     DrawPage& drawPage() { return *drawing; }
+    LetterPage& letterPage() { return *lettering; }
 
 signals:
     void shelfAsked();
+    void lookUpAsked();
 
 protected:
     void refresh() override;
@@ -54,6 +57,7 @@ private:
     QGridLayout* tabRow;
     QStackedWidget* pages;
     DrawPage* drawing = nullptr;
+    LetterPage* lettering = nullptr;
 };
 
 } // namespace rapt::app

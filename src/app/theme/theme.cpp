@@ -78,6 +78,9 @@ QToolButton[tab="true"] { color: @ink2; border: none; border-bottom: 2px solid @
   border-radius: 0px; padding: 4px 2px; }
 QToolButton[tab="true"]:checked { color: @ink; border-bottom: 2px solid @tide; font-weight: bold; }
 QToolButton[tab="true"]:focus { background: @tideSoft; }
+QToolButton[subtab="true"] { color: @ink2; border: 1px solid @rule; border-radius: 8px;
+    padding: 2px 4px; background: transparent; }
+QToolButton[subtab="true"]:checked { color: @ink; background: @tideSoft; border-color: @tide; }
 QToolButton:focus { border: 1px solid @tide; }
 QCheckBox { color: @ink; spacing: 7px; }
 QTableWidget, QListWidget { background: @field; color: @ink; border: 1px solid @rule;

@@ -63,6 +63,12 @@ void MainWindow::buildJobMenu() {
         state.setStage(Stage::compose);
         composeView->bringIn();
     });
+    add(menu, tr("&Letter on the cloth"), QKeySequence("Ctrl+Shift+L"), [this] {
+        state.setStage(Stage::compose);
+        composeView->showPage(ComposeStage::letter);
+        state.setTool(Tool::letter);
+        clothView->setFocus();
+    });
     add(menu, tr("Lay a &picture under…"), QKeySequence("Ctrl+Shift+I"), [this] {
         state.setStage(Stage::compose);
         composeView->showPage(ComposeStage::draw);

@@ -1,7 +1,10 @@
 #include "check/check.h"
 
 #include "divide/hooping_lists.h"
+#include "job/edit_lettering.h"
 #include "job/expansion.h"
+#include "letter/faces.h"
+#include "letter/stitching.h"
 #include "load/load_findings.h"
 
 #include <algorithm>
@@ -55,6 +58,61 @@ void judgeHidden(const Job& job, std::vector<Finding>& findings) {
     f.pieces = ids;
     f.remedy = Remedy{"Show them", "sewn again", setHidden(ids, false)};
     findings.push_back(std::move(f));
+}
+
+/// Letters that are too fine for their thread or the cloth, and joins that do not hold.
+void judgeLettering(const Job& job, const Fabric& fabric, std::vector<Finding>& findings,
+                    std::stop_token stop) {
+    constexpr const char* kinds[] = {"letters-fine", "letters-counter", "letters-join",
+                                     "letters-small"};
+    for (const Piece& piece : job.pieces) {
+        const auto* words = std::get_if<LetteringContent>(&piece.content);
+        if (!words || piece.hidden || stop.stop_requested()) continue;
+        const double k = piece.keep == Keep::spacing
+                             ? std::sqrt(std::abs(piece.pose.scaleX * piece.pose.scaleY))
+                             : 1;
+        const Lettering sized = scaled(*words->lettering, k);
+        const auto face = openFace(sized.face);
+        const auto stitched = stitchLettering(sized);
+        if (!face || !stitched) continue;
+        Pose placed = piece.pose;
+        placed.scaleX = placed.scaleY = 1;
+        const Affine map = placed.affine();
+        const auto add = [&](Finding f) {
+            f.pieces = {piece.id};
+            findings.push_back(std::move(f));
+        };
+        const double least =
+            leastGoodCapMm(*face, apparentWidthMm(sized.thread.weight), fabric.leastLetterMm);
+        if (sized.capHeightMm < least - 1e-6) {
+            Finding f = finding(Severity::caution, "letters-small",
+                                fmt::format("{}: capitals of {:.1f} mm are under the least good "
+                                            "height of this face, {:.1f} mm with this thread on {}",
+                                            piece.name, sized.capHeightMm, least, fabric.name));
+            f.value = sized.capHeightMm;
+            f.limit = least;
+            if (!stitched->setting.letters.empty())
+                f.at = map(stitched->setting.letters.front().at);
+            const double wanted = std::ceil(least * 10) / 10 / k;
+            f.remedy = Remedy{fmt::format("Letter it {:.1f} mm high", std::ceil(least * 10) / 10),
+                              fmt::format("{:.1f} → {:.1f} mm", sized.capHeightMm, wanted * k),
+                              changeLettering(piece.id, "Letter it larger",
+                                              [wanted](Lettering& l) { l.capHeightMm = wanted; })};
+            add(std::move(f));
+        }
+        for (const LetterWarning& w : stitched->warnings) {
+            const bool join = w.kind == LetterWarning::Kind::openJoin;
+            // The least good height says the same of fine strokes and counters.
+            if (!join && sized.capHeightMm < least) continue;
+            Finding f = finding(join ? Severity::caution : Severity::note,
+                                kinds[static_cast<int>(w.kind)], piece.name + ": " + w.text);
+            f.value = w.value;
+            f.limit = w.limit;
+            for (const PlacedLetter& l : stitched->setting.letters)
+                if (l.index == w.letter) f.at = map(l.at);
+            add(std::move(f));
+        }
+    }
 }
 
 void judgeCloth(const Job& job, const StitchedJob& stitched, std::vector<Finding>& findings) {
@@ -121,6 +179,7 @@ Result<CheckedJob> checkJob(const Job& job, const Library& library, StitchCache*
     for (Finding& f : loadFindings(job, checked.stitched, checked.load, *fabric, {}, stop))
         checked.findings.push_back(std::move(f));
     judgeCloth(job, checked.stitched, checked.findings);
+    judgeLettering(job, *fabric, checked.findings, stop);
     judgeHidden(job, checked.findings);
     judgeHoopings(job, library, stitches, checked.findings);
     std::stable_sort(checked.findings.begin(), checked.findings.end(),

@@ -90,7 +90,13 @@ Cloth clothFrom(const Fields& f) {
         zone.extra = z.unknown({"x", "y", "radius_mm", "limit_factor"});
         c.thickZones.push_back(std::move(zone));
     }
-    c.extra = f.unknown({"width_mm", "height_mm", "color", "thick_zones"});
+    const json& guides = f.array("guides");
+    for (std::size_t i = 0; i < guides.size(); ++i) {
+        const Fields g(guides[i], fmt::format("{}[{}]", f.path("guides"), i));
+        c.guides.push_back(
+            {g.text("name", ""), polylineFromJson(g.raw("points"), g.path("points"))});
+    }
+    c.extra = f.unknown({"width_mm", "height_mm", "color", "thick_zones", "guides"});
     return c;
 }
 
@@ -108,6 +114,8 @@ json clothJson(const Cloth& c) {
            {"height_mm", c.heightMm},
            {"color", formatRgb(c.color)},
            {"thick_zones", zones}};
+    for (const GuideLine& g : c.guides)
+        j["guides"].push_back({{"name", g.name}, {"points", polylineToJson(g.line)}});
     restoreUnknown(j, c.extra);
     return j;
 }

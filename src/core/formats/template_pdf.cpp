@@ -62,6 +62,7 @@ public:
         box = measures.extents;
         if (c.cloth) box.add(*c.cloth);
         for (const Mark& m : c.marks) box.add(m.at);
+        for (const GuideLine& g : c.guides) box.add(boundsOf(g.line));
         box = box.grown(4);
         if (options.mirror) std::swap(box.minX = -box.minX, box.maxX = -box.maxX);
     }
@@ -169,6 +170,10 @@ private:
         if (content.cloth) pages.rectangle(*content.cloth, rule, 0.3);
         pages.dashedLine({seen.minX, 0}, {seen.maxX, 0}, rule, 0.15);
         pages.dashedLine({0, seen.minY}, {0, seen.maxY}, rule, 0.15);
+        for (const GuideLine& g : content.guides) {
+            pages.polyline(g.line, {90, 90, 90}, 0.35);
+            if (!g.line.empty()) pages.text(g.line.back() + Vec2{1.5, 3}, g.name, 2.8, false);
+        }
         drawStitches(pages, seen.grown(1));
         for (const Mark& m : content.marks) {
             pages.line(m.at - Vec2{5, 0}, m.at + Vec2{5, 0}, {0, 0, 0}, 0.2);
@@ -245,7 +250,7 @@ Result<TemplateDocument> makeTemplate(const TemplateContent& content,
 }
 
 TemplateContent templateOf(const Job& job, const StitchList& stitched) {
-    TemplateContent content{job.name, &stitched, job.cloth.box(), {}};
+    TemplateContent content{job.name, &stitched, job.cloth.box(), {}, job.cloth.guides};
     for (const Hooping& h : job.hoopings)
         content.marks.insert(content.marks.end(), h.marks.begin(), h.marks.end());
     return content;

@@ -26,6 +26,7 @@ struct TemplateContent {
     const StitchList* stitches = nullptr;
     std::optional<Box> cloth;
     std::vector<Mark> marks;
+    std::vector<GuideLine> guides{};
 };
 
 struct TemplateDocument {

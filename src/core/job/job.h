@@ -36,12 +36,20 @@ struct ThickZone {
     friend bool operator==(const ThickZone&, const ThickZone&) = default;
 };
 
+/// A line of the garment: drawn on the cloth and on templates, never sewn. Cloth frame.
+struct GuideLine {
+    std::string name; ///< such as "neck edge"
+    Polyline line;
+    friend bool operator==(const GuideLine&, const GuideLine&) = default;
+};
+
 struct Cloth {
     double widthMm = 300; ///< the cloth lies centred on the datum
     double heightMm = 200;
     Rgb color{217, 207, 184};
     std::vector<ThickZone> thickZones;
-    std::string extra;
+    std::vector<GuideLine> guides{};
+    std::string extra{};
 
     Box box() const { return Box::centredAt({0, 0}, widthMm, heightMm); }
     friend bool operator==(const Cloth&, const Cloth&) = default;

@@ -43,10 +43,10 @@ std::vector<std::string> problemsOf(const Lettering& l) {
     if (!isPlainUtf8(l.text)) problems.emplace_back("the text is not valid UTF-8");
     if (l.text.size() > 2000)
         problems.emplace_back("the text is longer than 2000 bytes; letter it in parts");
-    if (!(l.capHeightMm >= leastCapMm && l.capHeightMm <= mostCapMm))
+    if (!(l.capHeightMm >= smallestCapMm && l.capHeightMm <= largestCapMm))
         problems.push_back(
             fmt::format("a cap height of {:.6g} mm cannot be sewn; it can be {} to {} mm",
-                        l.capHeightMm, leastCapMm, mostCapMm));
+                        l.capHeightMm, smallestCapMm, largestCapMm));
     if (!(std::abs(l.trackingMm) <= 200))
         problems.push_back(
             fmt::format("a tracking of {:.6g} mm is out of reach; at most ±200 mm", l.trackingMm));

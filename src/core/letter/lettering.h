@@ -73,7 +73,7 @@ struct Lettering {
 /// The same words `k` times as large; thread, pitch and pull stay.
 Lettering scaled(const Lettering& lettering, double k);
 
-inline constexpr double leastCapMm = 2, mostCapMm = 400;
+inline constexpr double smallestCapMm = 2, largestCapMm = 400;
 
 /// Everything that is wrong with what was asked for, in words; empty if it can be set.
 std::vector<std::string> problemsOf(const Lettering& lettering);

@@ -91,8 +91,10 @@ public:
         if (const auto problems = problemsOf(lettering); !problems.empty())
             return cannotDo(fmt::format("{}", fmt::join(problems, "; ")));
         const auto texts = linesOf(lettering.text);
-        for (std::size_t i = 0; i < texts.size(); ++i)
+        for (std::size_t i = 0; i < texts.size(); ++i) {
             lines.push_back(draftLine(texts[i], static_cast<int>(i)));
+            lineStart += texts[i].size() + 1;
+        }
         if (!setting.missing.empty())
             return cannotDo(fmt::format("the face {} does not have {}", face.name(),
                                         fmt::join(setting.missing, " ")));
@@ -146,6 +148,7 @@ private:
             d.letter.text = text.substr(cluster, next - cluster);
             d.letter.index = counted + static_cast<int>(rank);
             d.letter.line = number;
+            d.letter.byte = lineStart + cluster;
             const double penStart = pen;
             for (; i < shaped.glyphs.size() && shaped.glyphs[i].cluster == cluster; ++i) {
                 const ShapedGlyph& g = shaped.glyphs[i];
@@ -388,6 +391,7 @@ private:
     bool joined;
     double cap;
     int counted = 0;
+    std::size_t lineStart = 0; ///< byte of the text where the line begins
     std::vector<DraftLine> lines;
     Setting setting;
 };

@@ -13,6 +13,7 @@ struct PlacedLetter {
     std::string text;
     int index = 0; ///< among the letters of the text, spaces too
     int line = 0;
+    std::size_t byte = 0;   ///< of the whole text, where it begins
     Vec2 at;                ///< baseline point under the middle of the advance, before nudges
     double rotationDeg = 0; ///< of the baseline there
     double advanceMm = 0;   ///< with tracking and word gap

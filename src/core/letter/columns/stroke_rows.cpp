@@ -16,6 +16,9 @@ constexpr double beyondFreeEnd = 3.0, beyondMeeting = 2.0;
 constexpr double scanStepMm = 0.1;
 constexpr double shortestRowMm = 0.12;
 constexpr double ringOverlapMm = 0.8;
+/// A row counts as bare ground's if more than this of it is not covered yet; others are kept this
+/// far beside it.
+constexpr double bareRowMm = 0.15, tuckMm = 0.35;
 
 struct ScanRow {
     double s = 0;
@@ -178,6 +181,29 @@ private:
             near = rows[i].used = taken(rows[i], near);
         near = rows[middle].used;
         for (std::size_t i = middle; i-- > 0;) near = rows[i].used = taken(rows[i], near);
+        dropHidden();
+    }
+    double bareOf(const ScanRow& row) const {
+        double bare = 0;
+        for (const Stretch& s :
+             without({*row.used}, request.covered->inside(line.at(row.s), line.across(row.s))))
+            bare += s.size();
+        return bare;
+    }
+    /// Rows that lie wholly on earlier columns are kept only next to others, as the tuck below.
+    void dropHidden() {
+        if (request.covered->empty()) return;
+        std::vector<double> bare;
+        for (const ScanRow& row : rows)
+            if (row.used && bareOf(row) > bareRowMm) bare.push_back(row.s);
+        for (ScanRow& row : rows) {
+            if (!row.used) continue;
+            const auto next = std::lower_bound(bare.begin(), bare.end(), row.s);
+            double away = 1e9;
+            if (next != bare.end()) away = *next - row.s;
+            if (next != bare.begin()) away = std::min(away, row.s - *std::prev(next));
+            if (away > tuckMm) row.used.reset();
+        }
     }
 
     Rung rungAt(double s, std::size_t from, std::size_t to) const {
@@ -199,10 +225,7 @@ private:
         for (std::size_t i = first; i < last; ++i) {
             const double step = rows[i + 1].s - rows[i].s;
             area += rows[i].used->size() * step;
-            for (const Stretch& s :
-                 without({*rows[i].used},
-                         request.covered->inside(line.at(rows[i].s), line.across(rows[i].s))))
-                bare += s.size() * step;
+            bare += bareOf(rows[i]) * step;
         }
         if (area < 0.06 || bare < 0.15 * area || bare < 0.05) return;
         Column column;

@@ -1,0 +1,27 @@
+#pragma once
+// Monogram: initials in a frame.
+
+#include "app/compose/compose_page.h"
+#include "letter/monogram.h"
+
+namespace rapt::app {
+
+class MonogramPage : public ComposePage {
+    Q_OBJECT
+public:
+    explicit MonogramPage(Session& session);
+    void refresh() override;
+
+private:
+    MonogramRequest request() const;
+    void make();
+
+    QLineEdit *given, *middle, *surname;
+    QComboBox *order, *layout_, *frame;
+    LengthEdit *cap, *gap;
+    QLabel* words;
+    QPushButton* makeIt;
+    double capMm = 20, gapMm = 4;
+};
+
+} // namespace rapt::app

@@ -1,0 +1,192 @@
+#include "app/letter/names_page.h"
+
+#include "app/panels/questions.h"
+#include "app/theme/theme.h"
+#include "base/file_io.h"
+#include "formats/job_file.h"
+#include "job/edit_lettering.h"
+
+#include <QDir>
+#include <QHeaderView>
+
+namespace rapt::app {
+namespace {
+
+constexpr std::size_t maxListBytes = 2'000'000;
+
+QString fileNameOf(int number, const std::string& name) {
+    QString plain;
+    for (const QChar c : QString::fromStdString(name))
+        plain += c.isLetterOrNumber() ? c.toLower() : QChar('-');
+    return QString("%1-%2.rapt").arg(number, 2, 10, QChar('0')).arg(plain);
+}
+
+} // namespace
+
+NamesPage::NamesPage(Session& s)
+    : ComposePage(s), hint(quietLabel(tr("Choose the words that the names are to replace."))),
+      fields(new QWidget), names(new QPlainTextEdit), room(new LengthEdit(s, "Room for a name")),
+      least(new LengthEdit(s, "Least height")), sizing(new QComboBox), words(wordsLabel()),
+      table(new QTableWidget(0, 3)), onCopies(mainButton(tr("Letter them on the copies"))),
+      asJobs(new QPushButton(tr("One job for each…"))) {
+    column->addWidget(hint);
+    auto* all = new QVBoxLayout(fields);
+    all->setContentsMargins(0, 0, 0, 0);
+    all->setSpacing(6);
+    column->addWidget(fields);
+    names->setObjectName("nameList");
+    names->setAccessibleName(tr("Names, one in a line"));
+    names->setPlaceholderText(tr("One name in a line"));
+    names->setTabChangesFocus(true);
+    names->setFixedHeight(64);
+    all->addWidget(names);
+    all->addWidget(button(tr("Open a list…"), "openNames", [this] { openList(); }));
+    all->addLayout(pairRow(tr("Room"), room, tr("Least"), least));
+    sizing->setObjectName("nameSizing");
+    sizing->addItems({tr("the longest decides"), tr("each as large as fits")});
+    all->addLayout(row(tr("Size"), sizing));
+    all->addWidget(words);
+    table->setObjectName("nameTable");
+    table->setHorizontalHeaderLabels({tr("Name"), tr("Capitals"), tr("Doubts")});
+    table->verticalHeader()->hide();
+    table->horizontalHeader()->setStretchLastSection(true);
+    table->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table->setSelectionMode(QAbstractItemView::NoSelection);
+    table->setFixedHeight(150);
+    all->addWidget(table);
+    onCopies->setObjectName("lettersOnCopies");
+    asJobs->setObjectName("namesAsJobs");
+    all->addLayout(sideBySide({onCopies, asJobs}));
+    room->setRange(5, 2000);
+    least->setRange(2, 100);
+    connect(names, &QPlainTextEdit::textChanged, this, [this] { showPlan(); });
+    connect(room, &LengthEdit::typed, this, [this](double mm) {
+        roomMm = mm;
+        showPlan();
+    });
+    connect(least, &LengthEdit::typed, this, [this](double mm) {
+        leastMm = mm;
+        showPlan();
+    });
+    connect(sizing, &QComboBox::activated, this, [this] { showPlan(); });
+    connect(onCopies, &QPushButton::clicked, this, &NamesPage::letterCopies);
+    connect(asJobs, &QPushButton::clicked, this, &NamesPage::saveJobs);
+}
+
+void NamesPage::openList() {
+    const QString path = askOpenName(window(), tr("A list of names"), tr("Lists (*.csv *.txt)"));
+    if (path.isEmpty()) return;
+    const auto text = readWholeFile(path.toStdString(), maxListBytes);
+    if (!text)
+        return emit failed(tr("The list cannot be read"),
+                           QString::fromStdString(text.error().line()));
+    const auto list = namesOf(*text, path.toStdString());
+    if (!list)
+        return emit failed(tr("The list cannot be read"),
+                           QString::fromStdString(list.error().line()));
+    QStringList lines;
+    for (const std::string& n : *list) lines << QString::fromStdString(n);
+    names->setPlainText(lines.join('\n'));
+}
+
+Result<NameListPlan> NamesPage::plan() const {
+    const Lettering* look = session.selectedWords();
+    if (!look) return cannotDo("no words are chosen");
+    std::vector<std::string> list;
+    for (const QString& line : names->toPlainText().split('\n'))
+        if (!line.trimmed().isEmpty()) list.push_back(line.trimmed().toStdString());
+    if (list.empty()) return cannotDo("no names are listed yet");
+    return planNames(list, *look, roomMm, leastMm,
+                     sizing->currentIndex() == 0 ? NameSizing::longestDecides
+                                                 : NameSizing::eachFits);
+}
+
+void NamesPage::showPlan() {
+    const auto planned = plan();
+    onCopies->setEnabled(bool(planned));
+    asJobs->setEnabled(bool(planned));
+    table->setRowCount(planned ? static_cast<int>(planned->names.size()) : 0);
+    if (!planned) {
+        words->setText(QString::fromStdString(planned.error().reason));
+        return;
+    }
+    for (int i = 0; i < table->rowCount(); ++i) {
+        const NamedLettering& n = planned->names[static_cast<std::size_t>(i)];
+        QStringList doubts;
+        for (const std::string& d : n.doubts) doubts << QString::fromStdString(d);
+        const QString said =
+            doubts.isEmpty() ? QString::fromUtf8("✓") : QString::fromUtf8("△ ") + doubts.join("; ");
+        const QString cells[] = {QString::fromStdString(n.name), session.lengthText(n.capHeightMm),
+                                 said};
+        for (int c = 0; c < 3; ++c) {
+            auto* item = new QTableWidgetItem(cells[c]);
+            item->setToolTip(cells[c]);
+            if (!doubts.isEmpty() && c == 2) item->setForeground(theme().caution);
+            table->setItem(i, c, item);
+        }
+    }
+    table->resizeColumnToContents(0);
+    table->setColumnWidth(0, std::min(110, table->columnWidth(0)));
+    table->setColumnWidth(1, 62);
+    const QString first = tr("%1 names; the longest is “%2”.")
+                              .arg(planned->names.size())
+                              .arg(QString::fromStdString(planned->longest));
+    words->setText(planned->doubtful == 0
+                       ? first + tr(" All of them fit.")
+                       : first + tr(" %1 are doubtful: look at them before anything is sewn.")
+                                     .arg(planned->doubtful));
+}
+
+void NamesPage::letterCopies() {
+    const auto planned = plan();
+    if (!planned) return;
+    std::vector<std::string> list;
+    std::vector<double> caps;
+    for (const NamedLettering& n : planned->names)
+        if (n.usable) {
+            list.push_back(n.name);
+            caps.push_back(n.capHeightMm);
+        }
+    if (list.empty())
+        return emit failed(tr("Nothing can be lettered"),
+                           tr("No name of the list can be lettered in this face."));
+    session.document.apply(letterNames(session.selection()[0], list, caps));
+    if (list.size() < planned->names.size())
+        emit failed(tr("Some names were left out"),
+                    tr("%1 names need letters that the face does not have.")
+                        .arg(planned->names.size() - list.size()));
+}
+
+void NamesPage::saveJobs() {
+    const auto planned = plan();
+    if (!planned) return;
+    const QString folder = askFolder(window(), tr("Folder for the jobs"));
+    if (folder.isEmpty()) return;
+    int number = 0;
+    for (const NamedLettering& n : planned->names) {
+        ++number;
+        if (!n.usable) continue;
+        const Job job = withName(session.job(), session.selection()[0], n.name, n.capHeightMm);
+        const Status saved =
+            writeJobFile(QDir(folder).filePath(fileNameOf(number, n.name)).toStdString(), job);
+        if (!saved)
+            return emit failed(tr("A job was not saved"),
+                               QString::fromStdString(saved.error().line()));
+    }
+    words->setText(tr("%1 jobs were saved in %2.").arg(number).arg(folder));
+}
+
+void NamesPage::refresh() {
+    const bool has = session.selectedWords() != nullptr;
+    hint->setVisible(!has);
+    fields->setVisible(has);
+    room->setMm(roomMm);
+    least->setMm(leastMm);
+    if (!has) return;
+    onCopies->setText(session.job().repeatOf(session.selection()[0])
+                          ? tr("Letter them on the copies")
+                          : tr("Letter them one by one"));
+    showPlan();
+}
+
+} // namespace rapt::app

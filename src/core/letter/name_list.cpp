@@ -1,0 +1,121 @@
+#include "letter/name_list.h"
+
+#include "base/csv.h"
+#include "base/file_io.h"
+#include "base/text.h"
+#include "letter/faces.h"
+#include "letter/setting.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+#include <map>
+
+namespace rapt {
+namespace {
+
+constexpr std::size_t mostNames = 5000;
+
+std::string lower(std::string text) {
+    std::transform(text.begin(), text.end(), text.begin(),
+                   [](unsigned char c) { return std::tolower(c); });
+    return text;
+}
+
+/// The width of a name per mm of cap height; 0 if it cannot be set.
+double widthPerMm(const std::string& name, Lettering look, const Face& face, bool joined) {
+    look.text = name;
+    look.capHeightMm = 20;
+    look.trackingMm = look.trackingMm > 0 ? look.trackingMm : 0;
+    look.line = {};
+    look.letters.clear();
+    const auto setting = setLettering(look, face, joined);
+    return setting ? setting->widthMm / look.capHeightMm : 0;
+}
+
+} // namespace
+
+Result<std::vector<std::string>> namesOf(const std::string& text, const std::string& file) {
+    if (!isPlainUtf8(text)) return badInput("is not valid UTF-8 text", {}, file);
+    std::vector<std::string> names, fields;
+    std::size_t column = 0;
+    int number = 0;
+    bool first = true;
+    for (const std::string_view line : linesOf(text)) {
+        ++number;
+        if (trimmed(line).empty()) continue;
+        if (!splitCsvRecord(line, fields))
+            return badInput("has a quote that is not closed", fmt::format("line {}", number), file);
+        if (std::exchange(first, false)) {
+            const auto head = std::find_if(fields.begin(), fields.end(), [](const std::string& f) {
+                return lower(std::string(trimmed(f))) == "name";
+            });
+            if (head != fields.end()) {
+                column = static_cast<std::size_t>(head - fields.begin());
+                continue;
+            }
+        }
+        const std::string name =
+            column < fields.size() ? std::string(trimmed(fields[column])) : std::string();
+        if (name.empty())
+            return badInput("has no name in its column", fmt::format("line {}", number), file);
+        names.push_back(name);
+        if (names.size() > mostNames)
+            return badInput(fmt::format("has more than {} names", mostNames), {}, file);
+    }
+    if (names.empty()) return badInput("has no names", {}, file);
+    return names;
+}
+
+Result<NameListPlan> planNames(const std::vector<std::string>& names, const Lettering& look,
+                               double roomMm, double leastCapMm, NameSizing sizing) {
+    const auto face = openFace(look.face);
+    if (!face) return face.error();
+    const FaceShelf shelf = faceShelf();
+    const FaceRecord* record = shelf.find(look.face);
+    const bool joined = record && record->joined;
+    std::map<std::string, int> seen;
+    for (const std::string& n : names) ++seen[lower(n)];
+    NameListPlan plan;
+    double common = look.capHeightMm, widest = 0;
+    std::vector<double> widths;
+    for (const std::string& n : names) {
+        const ShapedLine shaped = (*face)->shape(n);
+        NamedLettering row{n, look.capHeightMm, 0, {}, true};
+        if (!shaped.missing.empty()) {
+            row.doubts.push_back(
+                fmt::format("the face does not have {}", fmt::join(shaped.missing, " ")));
+            row.usable = false;
+        }
+        if (seen[lower(n)] > 1)
+            row.doubts.push_back(fmt::format("stands {} times in the list", seen[lower(n)]));
+        const double per = row.usable ? widthPerMm(n, look, **face, joined) : 0;
+        widths.push_back(per);
+        if (per > widest) {
+            widest = per;
+            plan.longest = n;
+        }
+        plan.names.push_back(std::move(row));
+    }
+    if (widest > 0)
+        common = std::clamp(roomMm / widest, leastCapMm, std::max(leastCapMm, look.capHeightMm));
+    for (std::size_t i = 0; i < plan.names.size(); ++i) {
+        NamedLettering& row = plan.names[i];
+        if (widths[i] <= 0) continue;
+        row.capHeightMm = sizing == NameSizing::longestDecides
+                              ? common
+                              : std::clamp(roomMm / widths[i], leastCapMm,
+                                           std::max(leastCapMm, look.capHeightMm));
+        row.widthMm = widths[i] * row.capHeightMm;
+        if (row.widthMm > roomMm + 1e-6)
+            row.doubts.push_back(fmt::format("too long: {:.1f} mm at the least legible height of "
+                                             "{:.1f} mm, the room is {:.1f} mm",
+                                             row.widthMm, leastCapMm, roomMm));
+    }
+    plan.doubtful =
+        static_cast<int>(std::count_if(plan.names.begin(), plan.names.end(),
+                                       [](const NamedLettering& n) { return !n.doubts.empty(); }));
+    return plan;
+}
+
+} // namespace rapt

@@ -304,7 +304,7 @@ def collar():
 
 def name_tags():
     """Twelve felt tags, each to carry a kite's name: one word with its cutting line, repeated."""
-    name = piece("name", "Kestrel", words("Kestrel", "lato-bold", 9, "Reed", pull_mm=0.3), -92, -54)
+    name = piece("name", "Kestrel", words("Kestrel", "lato-bold", 9, "Reed", pull_mm=0.3), -70, -47)
     name["outline"] = {"form": "rectangle", "purpose": "cut", "width_mm": 56, "height_mm": 24,
                        "corner_mm": 6, "stitch_length_mm": 2, "thread": thread("Sand")}
     job = {

@@ -200,7 +200,7 @@ private slots:
     }
 
     void templateAndCheckAndDemo() {
-        QCOMPARE(rapt_({"demo", "-o", at("demo"), "--json"}).json()["jobs"].toArray().size(), 4);
+        QCOMPARE(rapt_({"demo", "-o", at("demo"), "--json"}).json()["jobs"].toArray().size(), 7);
         const QString job = at("demo/reading-room-banner.rapt");
         const Ran t = rapt_({"template", job, "-o", at("t.pdf"), "--mirror", "--json"});
         QCOMPARE(t.status, 0);

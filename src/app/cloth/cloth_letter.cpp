@@ -328,8 +328,12 @@ void ClothView::paintColumns(QPainter& painter, const Lettering& words,
                 painter.setPen(QPen(tint.darker(140), chosen ? 3 : 1.6));
                 painter.drawPolyline(middle);
                 if (l.index == cursor.letter && !middle.isEmpty()) {
+                    const QPointF at = middle[middle.size() / 2];
+                    painter.setPen(QPen(tint.darker(140), 1));
+                    painter.setBrush(theme().panel);
+                    painter.drawEllipse(at, 9, 9);
                     painter.setPen(theme().ink);
-                    painter.drawText(middle[middle.size() / 2] + QPointF(4, -4),
+                    painter.drawText(QRectF(at - QPointF(9, 9), QSizeF(18, 18)), Qt::AlignCenter,
                                      QString::number(number + 1));
                 }
                 ++number;

@@ -148,7 +148,7 @@ void FaceList::show(const std::string& text, double cap, const std::string& chos
             tr("%1%2 · good from %3")
                 .arg(QString::fromStdString(record.name), record.joined ? tr(", joins") : QString(),
                      session.lengthText(least));
-        if (sample.tooSmall) sample.caption = tr("%1 · too small here").arg(sample.caption);
+        if (sample.tooSmall) sample.caption = tr("%1 · too small").arg(sample.caption);
         delegate->samples[i] = sample;
         if (record.id == chosen) setCurrentRow(i);
     }

@@ -11,7 +11,7 @@ WordsPage::WordsPage(Session& s)
       faces(new FaceList(s)), measure(new QComboBox), alignment(new QComboBox),
       height(new LengthEdit(s, "Letter height")), tracking(new LengthEdit(s, "Tracking")),
       wordGap(new LengthEdit(s, "Word gap")), lineGap(new LengthEdit(s, "Line gap")),
-      pull(new LengthEdit(s, "Pull")), sizes(quietLabel({})), warnings(wordsLabel()),
+      pull(new LengthEdit(s, "Letter pull")), sizes(quietLabel({})), warnings(wordsLabel()),
       thread(new ThreadChoice(s)) {
     buildText();
     buildSize();
@@ -35,8 +35,6 @@ void WordsPage::buildText() {
             [this](bool on) { session.setTool(on ? Tool::letter : Tool::select); });
     column->addLayout(sideBySide({onCloth, button(tr("Lettered before…"), "letteredBefore",
                                                   [this] { emit lookUpAsked(); })}));
-    faces->setFixedHeight(152);
-    column->addWidget(faces);
     connect(text, &QPlainTextEdit::textChanged, this, &WordsPage::takeText);
     connect(faces, &FaceList::faceChosen, this, [this](const QString& id) {
         change(tr("Face"), [id](Lettering& l) { l.face = id.toStdString(); });
@@ -53,6 +51,8 @@ void WordsPage::buildSize() {
     line->addWidget(height, 1);
     column->addLayout(line);
     column->addWidget(sizes);
+    faces->setFixedHeight(176);
+    column->addWidget(faces);
     column->addWidget(warnings);
     connect(measure, &QComboBox::activated, this, [this] { refresh(); });
     connect(height, &LengthEdit::typed, this, &WordsPage::takeSize);

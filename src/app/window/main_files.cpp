@@ -2,6 +2,10 @@
 
 #include "app/window/main_window.h"
 
+#include "app/letter/lettered_dialog.h"
+#include "app/stages/compose_stage.h"
+#include "job/edit_lettering.h"
+
 #include "app/panels/questions.h"
 #include "formats/job_file.h"
 
@@ -81,7 +85,33 @@ bool MainWindow::saveTo(const QString& path) {
     }
     state.recovery.writeNow();
     noteRecent(path);
+    noteLettering(path);
     return true;
+}
+
+/// Text, face and size of what the saved job letters can be found again later.
+void MainWindow::noteLettering(const QString& path) {
+    std::vector<LetteredWords> words;
+    for (const LetteringRecord& r : letteringRecords(state.job()))
+        words.push_back({QString::fromStdString(r.text), QString::fromStdString(r.face),
+                         r.capHeightMm, QString::fromStdString(state.job().name), path,
+                         QDate::currentDate()});
+    if (!letteredProblem) letteredProblem = lettered.keep(path, words);
+}
+
+void MainWindow::lookUpLettering() {
+    if (letteredProblem) return complain(tr("Nothing can be looked up"), badInput(letteredProblem->toStdString()));
+    LetteredDialog dialog(lettered, this);
+    if (dialog.exec() != QDialog::Accepted || dialog.chosen().face.isEmpty()) return;
+    const LetteredWords chosen = dialog.chosen();
+    const auto use = [chosen](Lettering& l) {
+        l.face = chosen.face.toStdString();
+        l.capHeightMm = chosen.capHeightMm;
+    };
+    use(state.words);
+    if (state.selectedWords())
+        state.document.apply(changeLettering(state.selection()[0], "Face and size of before", use));
+    composeView->showPage(ComposeStage::letter);
 }
 
 void MainWindow::noteRecent(const QString& path) {

@@ -1,5 +1,7 @@
 #include "app/window/main_window.h"
 
+#include "base/paths.h"
+
 #include "app/shelf/shelf_panel.h"
 #include "app/stages/brief_stage.h"
 #include "app/stages/compose_stage.h"
@@ -64,6 +66,8 @@ void MainWindow::buildLayout() {
     addStage(registerView = new RegisterStage(state));
     addStage(new StitchOutStage(state));
     addStage(new LedgerStage(state));
+    connect(composeView, &ComposeStage::lookUpAsked, this, &MainWindow::lookUpLettering);
+    letteredProblem = lettered.open(QString::fromStdString(userDataFolder()) + "/ledger.sqlite");
     readout->setFixedWidth(readoutWidth);
     auto* upper = new QHBoxLayout;
     upper->setSpacing(0);

@@ -2,6 +2,7 @@
 // The window: work order, cloth, readout and thread line, and the menus.
 
 #include "app/cloth/cloth_view.h"
+#include "ledger/lettering_book.h"
 #include "app/panels/thread_line.h"
 #include "app/panels/work_order.h"
 
@@ -76,9 +77,13 @@ private:
     void newJob();
     void openAsked();
     void noteRecent(const QString& path);
+    void noteLettering(const QString& path);
+    void lookUpLettering();
     void complain(const QString& title, const Error& error);
 
     Session state;
+    LetteringBook lettered;
+    std::optional<QString> letteredProblem; ///< why the book cannot be used
     ClothView* clothView;
     WorkOrder* workOrder;
     ThreadLine* threadLine;

@@ -1,5 +1,6 @@
 #include "app/window/shots.h"
 
+#include "app/letter/letter_page.h"
 #include "app/shelf/shelf_panel.h"
 #include "app/stages/compose_stage.h"
 #include "app/stages/register_stage.h"
@@ -110,6 +111,47 @@ void shootComposing(Album& album) {
         });
 }
 
+/// Lettering: on the cloth, round a neck, its columns, and a list of names.
+void shootLettering(Album& album) {
+    MainWindow& window = album.window;
+    Session& session = window.session();
+    const QDir folder = QFileInfo(session.document.path()).dir();
+    const auto open = [&](const char* file) {
+        return QFileInfo::exists(folder.filePath(file)) && window.openFile(folder.filePath(file));
+    };
+    const auto showLetters = [&](const char* piece, LetterPage::Sub sub) {
+        session.selectSingly({piece});
+        window.composeStage().showPage(ComposeStage::letter);
+        window.composeStage().letterPage().showSub(sub);
+    };
+    if (open("library-title.rapt")) {
+        album.shoot(Stage::compose, "16-lettering", [&] {
+            showLetters("script", LetterPage::words);
+            session.setTool(Tool::letter);
+            session.setLetterCursor({12, 9, -1, false});
+        });
+        album.shoot(Stage::compose, "17-columns", [&] {
+            showLetters("title", LetterPage::letters);
+            session.setTool(Tool::letter);
+            session.setLetterCursor({5, 4, 0, true});
+            session.showPlace({-6, -38});
+            for (int k = 0; k < 2; ++k) window.cloth().zoomOut();
+        });
+        session.setTool(Tool::select);
+    }
+    if (open("guides-collar.rapt"))
+        album.shoot(Stage::compose, "18-neckline", [&] {
+            showLetters("words", LetterPage::neckline);
+        });
+    if (open("name-tags.rapt"))
+        album.shoot(Stage::compose, "19-names", [&] {
+            showLetters("name", LetterPage::names);
+            if (auto* list = window.findChild<QPlainTextEdit*>("nameList"))
+                list->setPlainText("Kestrel\nOystercatcher\nTern\nDunlin\nAvocet\nPlover\n"
+                                   "Marsh harrier\nTern\nSanderling\nCurlew\nWhimbrel\nKnot");
+        });
+}
+
 } // namespace
 
 QStringList takeShots(MainWindow& window, const QString& folder) {
@@ -154,6 +196,7 @@ QStringList takeShots(MainWindow& window, const QString& folder) {
     album.shoot(Stage::divide, "8-divide-dark");
     window.setDark(false);
     shootComposing(album);
+    shootLettering(album);
     return album.good ? album.names : QStringList();
 }
 

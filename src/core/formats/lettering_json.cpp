@@ -88,8 +88,8 @@ json changeJson(const LetterChange& c) {
 
 Lettering letteringFromJson(const Fields& f) {
     Lettering l;
-    l.text = f.text("text");
-    l.face = f.text("face");
+    l.text = f.text("text", "");
+    l.face = f.text("face", "lato");
     l.capHeightMm = f.number("cap_height_mm", l.capHeightMm, 0.001, farMm);
     l.trackingMm = f.number("tracking_mm", 0, -farMm, farMm);
     l.wordGapMm = f.number("word_gap_mm", 0, -farMm, farMm);

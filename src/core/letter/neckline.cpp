@@ -70,6 +70,11 @@ Result<TracedCircle> circleAlong(const Polyline& traced) {
         even.push_back(
             lerp(traced[k - 1], traced[k], size > 0 ? std::min(1.0, (want - gone) / size) : 0));
     }
+    double bulge = 0;
+    for (const Vec2& p : even)
+        bulge = std::max(bulge, distanceToSegment(p, even.front(), even.back()));
+    if (bulge < 0.004 * total)
+        return cannotDo("the traced curve is straight; it gives no radius");
     const Vec2 origin = boundsOf(even).centre();
     Eigen::MatrixXd m(even.size(), 3);
     Eigen::VectorXd rhs(even.size());
@@ -81,8 +86,6 @@ Result<TracedCircle> circleAlong(const Polyline& traced) {
     const Eigen::Vector3d s = m.colPivHouseholderQr().solve(rhs);
     const double squared = s(2) + s(0) * s(0) + s(1) * s(1);
     const double radius = std::sqrt(std::max(0.0, squared));
-    if (!(radius > 0) || radius > 50 * total)
-        return cannotDo("the traced curve is straight; it gives no radius");
     TracedCircle result{{origin + Vec2{s(0), s(1)}, radius}, 0};
     double sum = 0;
     for (const Vec2& p : even) {

@@ -13,7 +13,7 @@ constexpr double runStitchMm = 2.2;
 constexpr double outsideGapMm = 0.50, insideGapMm = 0.25;
 /// Short rows reach this far in from the outside, and stop this far short of the inside.
 constexpr double shortRow = 0.45, shortStop = 0.35;
-constexpr double edgeRunsFromMm = 2.2, zigzagFromMm = 4.0;
+constexpr double edgeRunsFromMm = 3.0, zigzagFromMm = 4.5;
 constexpr double edgeInset = 0.24; ///< of the width
 constexpr double zigzagPitchMm = 2.0;
 
@@ -62,7 +62,9 @@ public:
             crossTo(out, pointAt(steps, k, right), longest, index++);
             right = !right;
         }
-        crossTo(out, end(steps.back(), right), longest, index);
+        // Inside a column the other half goes on from here.
+        if (steps.back() == 0 || steps.back() + 1 == column.rungs.size())
+            crossTo(out, end(steps.back(), right), longest, index);
     }
 
 private:

@@ -349,14 +349,14 @@ private:
                 const double straightStep = own + moved - old;
                 const double want = gapBetween(straight(*before, 0), straight(d, straightStep));
                 double extra = 0;
-                for (int round = 0; round < 4 && want > 0; ++round) {
+                for (int round = 0; round < 12 && want > 0; ++round) {
                     const double now = gapBetween(curved(*before, number, before->middle),
                                                   curved(d, number, d.middle + extra));
                     const double more = std::clamp(want - now, -0.2 * cap, 0.2 * cap);
                     extra += more;
                     if (std::abs(more) < 0.005) break;
                 }
-                extra = std::clamp(extra, -0.3 * cap, 0.5 * cap);
+                extra = std::clamp(extra, -0.5 * cap, 1.5 * cap);
                 d.middle += extra;
                 moved += extra;
             }

@@ -377,9 +377,9 @@ double leastGoodCapMm(const std::shared_ptr<const Face>& face, double threadWidt
         const ShapedLine line = face->shape(std::string(1, c));
         if (line.glyphs.empty() || !line.missing.empty()) continue;
         const auto parts = glyphColumns(face, line.glyphs[0].glyph, {large, 0.40, {}});
-        // A stroke of one thread's width can be widened to sew; a counter needs one and a half.
+        // A stroke of half a thread can be widened to sew; a counter needs one and a half.
         if (const double stroke = thinnestStroke(*parts); stroke > 0)
-            least = std::max(least, threadWidthMm * large / stroke);
+            least = std::max(least, 0.5 * threadWidthMm * large / stroke);
         if (const double counter = smallestCounter(*parts); counter > 0)
             least = std::max(least, 1.5 * threadWidthMm * large / counter);
     }

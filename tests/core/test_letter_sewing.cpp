@@ -1,0 +1,179 @@
+// From columns to needle points: one thread through a part, underlay below, ties at both ends.
+
+#include "support.h"
+
+#include "letter/sewing.h"
+#include "letter/stitching.h"
+#include "thread/measures.h"
+
+#include <set>
+
+using namespace rapt;
+
+namespace {
+
+Lettering words(const std::string& text, const std::string& face = "lato", double cap = 20) {
+    Lettering l;
+    l.text = text;
+    l.face = face;
+    l.capHeightMm = cap;
+    return l;
+}
+
+StitchedLettering sewn(const Lettering& l) {
+    auto made = stitchLettering(l);
+    if (!made) qFatal("%s", made.error().line().c_str());
+    return std::move(*made);
+}
+
+int count(const StitchList& list, Op op) {
+    return static_cast<int>(std::count_if(list.stitches.begin(), list.stitches.end(), [op](const Stitch& s) { return s.op == op; }));
+}
+
+/// A straight column along x.
+LetterPart bar(double length, double width) {
+    LetterPart part;
+    part.outline = {{{0, -width / 2}, {length, -width / 2}, {length, width / 2}, {0, width / 2}}};
+    Column c;
+    for (double x = 0; x <= length + 1e-9; x += 0.2) c.rungs.push_back({{x, -width / 2}, {x, width / 2}});
+    part.columns.push_back(c);
+    return part;
+}
+
+double longestOf(const Polyline& line) {
+    double most = 0;
+    for (std::size_t i = 1; i < line.size(); ++i) most = std::max(most, distance(line[i - 1], line[i]));
+    return most;
+}
+
+} // namespace
+
+class TestLetterSewing : public QObject {
+    Q_OBJECT
+private slots:
+    void aConnectedPartIsSewnWithoutACut() {
+        for (const char* face : {"lato", "garamond", "dancing-script"})
+            for (const char* letter : {"A", "B", "E", "H", "K", "M", "W", "X", "g", "k", "8", "&"}) {
+                const StitchedLettering s = sewn(words(letter, face));
+                QVERIFY2(count(s.list, Op::trim) <= s.parts - 1, letter);
+            }
+        // Two parts that do not touch are two threads.
+        const StitchedLettering i = sewn(words("i"));
+        QCOMPARE(i.parts, 2);
+        QCOMPARE(count(i.list, Op::trim), 1);
+    }
+
+    void aJoinedWordIsOneThread() {
+        const StitchedLettering s = sewn(words("annuau", "dancing-script", 20));
+        QCOMPARE(count(s.list, Op::trim), 0);
+        // Dots come after the word.
+        const StitchedLettering dotted = sewn(words("minium", "dancing-script", 20));
+        QCOMPARE(count(dotted.list, Op::trim), 2);
+    }
+
+    void everyPieceOfThreadIsTiedAtBothEnds() {
+        const StitchList list = sewn(words("Hi")).list;
+        std::vector<std::vector<Vec2>> threads;
+        for (const Stitch& s : list.stitches) {
+            if (s.op == Op::jump) threads.emplace_back();
+            if (s.op == Op::stitch) threads.back().push_back(s.at());
+        }
+        QCOMPARE(threads.size(), 3u);
+        for (const auto& t : threads) {
+            // There and back over the same hole, with stitches that are not short.
+            QVERIFY(distance(t[0], t[2]) < 0.01 && distance(t[0], t[1]) >= 0.5);
+            const std::size_t n = t.size();
+            QVERIFY(distance(t[n - 1], t[n - 3]) < 0.01 && distance(t[n - 1], t[n - 2]) >= 0.5);
+        }
+    }
+
+    void noStitchIsTooLongAndWideColumnsAreSplit() {
+        const Polyline wide = sewPart(bar(30, 16), {0, 0}, {30, 0}, {});
+        QVERIFY(longestOf(wide) <= 7.01);
+        const Polyline narrow = sewPart(bar(30, 6), {0, 0}, {30, 0}, {});
+        QVERIFY(longestOf(narrow) > 5.9 && longestOf(narrow) <= 7.01);
+        // The holes of split rows do not lie in one line, which would show as a furrow.
+        std::set<long> places;
+        for (const Vec2& p : wide)
+            if (std::abs(p.y) < 6) places.insert(std::lround(p.y * 10));
+        QVERIFY(places.size() >= 6);
+    }
+
+    void underlayGrowsWithTheWidth() {
+        const auto runs = [](double width) {
+            SewOptions without;
+            without.underlay = false;
+            return sewPart(bar(30, width), {0, 0}, {30, 0}, {}).size() - sewPart(bar(30, width), {0, 0}, {30, 0}, without).size();
+        };
+        QCOMPARE(runs(2), 0u); // the centre run is there anyway
+        QVERIFY(runs(3.5) > 20);
+        QVERIFY(runs(6) > runs(3.5));
+    }
+
+    void sewingBeginsAndEndsWhereItIsAsked() {
+        SewOptions plain;
+        plain.ties = false;
+        const Polyline there = sewPart(bar(30, 3), {30, 0}, {0, 0}, plain);
+        QVERIFY(distance(there.front(), {30, 0}) < 1 && distance(there.back(), {0, 0}) < 2);
+        const Polyline same = sewPart(bar(30, 3), {0, 0}, {0, 0}, plain);
+        QVERIFY(distance(same.front(), {0, 0}) < 1 && distance(same.back(), {0, 0}) < 2);
+    }
+
+    void pullWidensEveryRow() {
+        SewOptions pulled;
+        pulled.pullMm = 0.4;
+        Box plainBox, pulledBox;
+        for (const Vec2& p : sewPart(bar(20, 3), {0, 0}, {20, 0}, {})) plainBox.add(p);
+        for (const Vec2& p : sewPart(bar(20, 3), {0, 0}, {20, 0}, pulled)) pulledBox.add(p);
+        QVERIFY(std::abs(pulledBox.height() - plainBox.height() - 0.4) < 1e-6);
+    }
+
+    void bendsGetShortRowsOutside() {
+        // Half a ring, 5 mm wide, with an inner radius of 1.5 mm: 1.7 times the pitch outside.
+        LetterPart part;
+        Column c;
+        const double inner = 1.5, outer = 6.5, middle = 4;
+        const int n = static_cast<int>(M_PI * middle / 0.2);
+        for (int i = 0; i <= n; ++i) {
+            const double t = M_PI * i / n;
+            c.rungs.push_back({Vec2{std::cos(t), -std::sin(t)} * inner, Vec2{std::cos(t), -std::sin(t)} * outer});
+        }
+        Polyline line;
+        for (const Rung& r : c.rungs) line.push_back(r.right);
+        for (auto r = c.rungs.rbegin(); r != c.rungs.rend(); ++r) line.push_back(r->left);
+        part.outline = {line};
+        part.columns = {c};
+        const Polyline points = sewPart(part, {4, 0}, {-4, 0}, {});
+        std::vector<double> outside;
+        int shortened = 0;
+        for (const Vec2& p : points) {
+            if (std::abs(length(p) - outer) < 0.05) outside.push_back(std::atan2(-p.y, p.x));
+            const double r = length(p);
+            shortened += r > inner + 1 && r < outer - 1 && r != middle;
+        }
+        std::sort(outside.begin(), outside.end());
+        double widest = 0;
+        for (std::size_t i = 1; i < outside.size(); ++i) widest = std::max(widest, (outside[i] - outside[i - 1]) * outer);
+        QVERIFY2(widest <= 0.52, qPrintable(QString::number(widest)));
+        QVERIFY(shortened > 20);
+    }
+
+    void aFilledColumnHasShortStitchesAlongItsRows() {
+        LetterPart part = bar(20, 10);
+        part.columns[0].filled = true;
+        SewOptions plain;
+        plain.underlay = false;
+        QVERIFY(longestOf(sewPart(part, {0, 0}, {20, 0}, plain)) <= 3.6);
+    }
+
+    void theColourOfALetterIsAThreadOfItsOwn() {
+        Lettering l = words("AB");
+        l.changeOf(1).thread = Thread{1, {200, 30, 30}, 40, "Ember"};
+        const StitchList list = sewn(l).list;
+        QCOMPARE(list.threads.size(), 2u);
+        QCOMPARE(list.threads[1].name, std::string("Ember"));
+    }
+};
+
+QTEST_APPLESS_MAIN(TestLetterSewing)
+#include "test_letter_sewing.moc"

@@ -147,9 +147,10 @@ void ClothView::typeText(const std::string& text) {
         const std::string id = piece.id;
         Edit edit = addPiece(std::move(piece));
         edit.name = "Letter";
-        session.document.apply(edit, "typing");
         newWordsAt.reset();
+        // Chosen first: choosing ends a burst of typing.
         session.selectSingly({id});
+        session.document.apply(edit, "typing");
         session.setLetterCursor({static_cast<int>(text.size()), -1, -1, false});
         return;
     }
@@ -179,6 +180,18 @@ void ClothView::changeText(std::size_t from, std::size_t to, const std::string& 
     cursor.caret = static_cast<int>(from + text.size());
     cursor.letter = -1;
     session.setLetterCursor(cursor);
+}
+
+/// While words are typed, Delete and the like belong to the text and not to the menus.
+bool ClothView::event(QEvent* event) {
+    if (event->type() == QEvent::ShortcutOverride && session.tool() == Tool::letter) {
+        const auto& key = *static_cast<QKeyEvent*>(event);
+        if (!(key.modifiers() & Qt::ControlModifier)) {
+            event->accept();
+            return true;
+        }
+    }
+    return QWidget::event(event);
 }
 
 bool ClothView::keyWithLetters(const QKeyEvent& event) {

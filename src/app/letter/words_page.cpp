@@ -127,8 +127,9 @@ void WordsPage::takeText() {
     const std::string id = piece.id;
     Edit edit = addPiece(std::move(piece));
     edit.name = "Letter";
-    session.document.apply(edit, "typing");
+    // Chosen first: choosing ends a burst of typing.
     session.selectSingly({id});
+    session.document.apply(edit, "typing");
 }
 
 double WordsPage::heightFactor() const {

@@ -1,5 +1,7 @@
 #include "letter_quality.h"
 
+#include "letter/sewing.h"
+
 #include <opencv2/imgproc.hpp>
 
 namespace rapt {
@@ -80,15 +82,16 @@ LetterQuality qualityOf(const std::vector<LetterPart>& parts) {
                         static_cast<int>(box.height() * pxPerMm) + 1);
     cv::Mat outline = cv::Mat::zeros(size, CV_8U), thread = outline.clone();
     double runArea = 0;
+    std::vector<Polyline> sewn;
     for (const LetterPart& p : parts) {
         cv::Mat one = cv::Mat::zeros(size, CV_8U);
         fillOutline(one, p.outline, raster, 255);
         outline |= one;
+        sewn.push_back(sewPart(p, {box.minX, box.maxY}, {box.maxX, box.maxY}, {}));
+        for (std::size_t i = 1; i < sewn.back().size(); ++i)
+            drawThread(thread, sewn.back()[i - 1], sewn.back()[i], raster, 0.4, 255);
         for (const Column& c : p.columns) {
             ++q.columns;
-            const auto points = zigzag(c);
-            for (std::size_t i = 1; i < points.size(); ++i)
-                drawThread(thread, points[i - 1], points[i], raster, 0.4, 255);
             double area = 0;
             for (std::size_t i = 0; i < c.rungs.size(); ++i) {
                 area += c.rungs[i].width() * 0.2;
@@ -113,19 +116,16 @@ LetterQuality qualityOf(const std::vector<LetterPart>& parts) {
     cv::Mat grown;
     cv::dilate(outline, grown, disc(0.2));
     double inAll = 0, outside = 0;
-    for (const LetterPart& p : parts)
-        for (const Column& c : p.columns) {
-            const auto points = zigzag(c);
-            for (std::size_t i = 1; i < points.size(); ++i)
-                for (int k = 0; k < 20; ++k) {
-                    const Vec2 at = lerp(points[i - 1], points[i], (k + 0.5) / 20);
-                    const double share = distance(points[i - 1], points[i]) / 20;
-                    inAll += share;
-                    const int x = static_cast<int>((at.x - box.minX) * pxPerMm),
-                              y = static_cast<int>((at.y - box.minY) * pxPerMm);
-                    if (!grown.at<std::uint8_t>(y, x)) outside += share;
-                }
-        }
+    for (const Polyline& points : sewn)
+        for (std::size_t i = 1; i < points.size(); ++i)
+            for (int k = 0; k < 20; ++k) {
+                const Vec2 at = lerp(points[i - 1], points[i], (k + 0.5) / 20);
+                const double share = distance(points[i - 1], points[i]) / 20;
+                inAll += share;
+                const int x = static_cast<int>((at.x - box.minX) * pxPerMm);
+                const int y = static_cast<int>((at.y - box.minY) * pxPerMm);
+                if (!grown.at<std::uint8_t>(y, x)) outside += share;
+            }
     q.bareShare = cv::countNonZero(bare) / px2 / q.areaMm2;
     q.outsideShare = outside / inAll;
     q.satinShare = 1 - runArea / q.areaMm2;

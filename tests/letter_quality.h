@@ -1,5 +1,5 @@
 #pragma once
-// How well columns cover a letter: measured on a raster, independent of how the rows were made.
+// How well a letter is covered: its thread, as it is sewn, on a raster against its outline.
 
 #include "letter/columns/columns.h"
 #include "scan/image.h"

@@ -104,4 +104,13 @@ private:
     quint64 state;
 };
 
+/// Words to letter.
+inline Lettering words(const std::string& text, const std::string& face = "lato", double cap = 20) {
+    Lettering l;
+    l.text = text;
+    l.face = face;
+    l.capHeightMm = cap;
+    return l;
+}
+
 } // namespace rapt::test

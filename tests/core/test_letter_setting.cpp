@@ -14,16 +14,9 @@
 
 using namespace rapt;
 using test::near;
+using test::words;
 
 namespace {
-
-Lettering words(const std::string& text, const std::string& face = "lato", double cap = 20) {
-    Lettering l;
-    l.text = text;
-    l.face = face;
-    l.capHeightMm = cap;
-    return l;
-}
 
 std::shared_ptr<const Face> faceOf(const std::string& id) { return *openFace(id); }
 
@@ -48,7 +41,8 @@ private slots:
             for (const double cap : {8.0, 12.0, 25.0, 60.0}) {
                 const auto made = stitchLettering(words("H", face, cap));
                 const Box box = extentsOf(made->list);
-                QVERIFY2(std::abs(-box.minY - cap) <= 0.02 * cap, qPrintable(QString("%1 %2: %3").arg(face).arg(cap).arg(-box.minY)));
+                QVERIFY2(std::abs(-box.minY - cap) <= 0.02 * cap,
+                         qPrintable(QString("%1 %2: %3").arg(face).arg(cap).arg(-box.minY)));
             }
     }
 
@@ -63,8 +57,10 @@ private slots:
             QVERIFY(near(tracked.widthMm - plain.widthMm, 5 * 1.7, 1e-9));
             for (std::size_t i = 1; i < plain.letters.size(); ++i) {
                 const auto along = [&](const Setting& s) {
-                    if (kind == LineKind::straight) return s.letters[i].at.x - s.letters[i - 1].at.x;
-                    return (s.letters[i].rotationDeg - s.letters[i - 1].rotationDeg) * std::numbers::pi / 180 * 120;
+                    if (kind == LineKind::straight)
+                        return s.letters[i].at.x - s.letters[i - 1].at.x;
+                    return (s.letters[i].rotationDeg - s.letters[i - 1].rotationDeg) *
+                           std::numbers::pi / 180 * 120;
                 };
                 QVERIFY(near(along(tracked) - along(plain), 1.7, 1e-6));
             }
@@ -83,7 +79,8 @@ private slots:
         QTest::addColumn<int>("side");
         QTest::addColumn<double>("middle");
         for (const int side : {0, 1})
-            for (const double middle : {0.0, 35.0, 180.0}) QTest::addRow("%d at %.0f", side, middle) << side << middle;
+            for (const double middle : {0.0, 35.0, 180.0})
+                QTest::addRow("%d at %.0f", side, middle) << side << middle;
     }
     void everyLetterOfAnArcStandsOnItsCircle() {
         QFETCH(int, side);
@@ -116,7 +113,10 @@ private slots:
         l.line.radiusMm = 45;
         l.line.side = ArcSide::inside;
         const auto face = faceOf("lato");
-        const auto gap = [&](const Setting& s) { return distanceBetween(outlineOf(s.letters[1], *face, 20), outlineOf(s.letters[2], *face, 20)); };
+        const auto gap = [&](const Setting& s) {
+            return distanceBetween(outlineOf(s.letters[1], *face, 20),
+                                   outlineOf(s.letters[2], *face, 20));
+        };
         Lettering straight = l;
         straight.line = {};
         const double wanted = gap(set(straight));
@@ -147,10 +147,14 @@ private slots:
         for (int i = 0; i <= 60; ++i) l.line.path.push_back({i * 2.0, 12 * std::sin(i * 0.1)});
         for (const PlacedLetter& p : set(l).letters) {
             double least = 1e9;
-            for (std::size_t i = 1; i < l.line.path.size(); ++i) least = std::min(least, distanceToSegment(p.at, l.line.path[i - 1], l.line.path[i]));
+            for (std::size_t i = 1; i < l.line.path.size(); ++i)
+                least =
+                    std::min(least, distanceToSegment(p.at, l.line.path[i - 1], l.line.path[i]));
             QVERIFY(least < 1e-6);
-            const double slope = std::atan(1.2 / 2 * std::cos(p.at.x / 20)) * 180 / std::numbers::pi;
-            QVERIFY2(std::abs(p.rotationDeg - slope) < 3, qPrintable(QString("%1 %2").arg(p.rotationDeg).arg(slope)));
+            const double slope =
+                std::atan(1.2 / 2 * std::cos(p.at.x / 20)) * 180 / std::numbers::pi;
+            QVERIFY2(std::abs(p.rotationDeg - slope) < 3,
+                     qPrintable(QString("%1 %2").arg(p.rotationDeg).arg(slope)));
         }
         l.line.upright = true;
         for (const PlacedLetter& p : set(l).letters) QCOMPARE(p.rotationDeg, 0.0);
@@ -183,7 +187,8 @@ private slots:
         // A letter and its combining mark are one letter, and its parts are sewn.
         const auto accented = stitchLettering(words("e\u0301"));
         QCOMPARE(accented->setting.letters.size(), 1u);
-        QVERIFY(extentsOf(accented->list).minY < extentsOf(stitchLettering(words("e"))->list).minY - 2);
+        QVERIFY(extentsOf(accented->list).minY <
+                extentsOf(stitchLettering(words("e"))->list).minY - 2);
         Lettering spaced = words("A B");
         spaced.wordGapMm = 5;
         QVERIFY(near(set(spaced).widthMm - set(words("A B")).widthMm, 5, 1e-9));
@@ -203,13 +208,17 @@ private slots:
     void neighboursOfAScriptAreClosed() {
         const Setting s = set(words("winnow", "dancing-script", 24), true);
         QCOMPARE(s.joins.size(), 5u);
-        for (const LetterJoin& j : s.joins) QVERIFY2(j.closed && j.overlapMm >= leastJoinMm - 1e-3, qPrintable(QString::number(j.overlapMm)));
+        for (const LetterJoin& j : s.joins)
+            QVERIFY2(j.closed && j.overlapMm >= leastJoinMm - 1e-3,
+                     qPrintable(QString::number(j.overlapMm)));
         // Pulled apart by tracking, the joins are open and said to be.
         Lettering apart = words("nn", "dancing-script", 20);
         apart.trackingMm = 4;
         const auto stitched = stitchLettering(apart);
         QVERIFY(!stitched->setting.joins[0].closed);
-        const auto open = std::find_if(stitched->warnings.begin(), stitched->warnings.end(), [](const LetterWarning& w) { return w.kind == LetterWarning::Kind::openJoin; });
+        const auto open = std::find_if(
+            stitched->warnings.begin(), stitched->warnings.end(),
+            [](const LetterWarning& w) { return w.kind == LetterWarning::Kind::openJoin; });
         QVERIFY(open != stitched->warnings.end());
         QVERIFY(QString::fromStdString(open->text).contains("do not join"));
     }
@@ -221,7 +230,8 @@ private slots:
         const Setting joined = set(l, true);
         QCOMPARE(joined.joins.size(), 1u);
         QVERIFY(joined.joins[0].movedMm < 0 && joined.joins[0].movedMm > -leastJoinMm);
-        const double moved = (apart.letters[1].at.x - apart.letters[0].at.x) - (joined.letters[1].at.x - joined.letters[0].at.x);
+        const double moved = (apart.letters[1].at.x - apart.letters[0].at.x) -
+                             (joined.letters[1].at.x - joined.letters[0].at.x);
         QVERIFY(near(moved, -joined.joins[0].movedMm, 1e-9));
         QVERIFY(near(joined.joins[0].overlapMm, leastJoinMm + 0.01, 0.03));
     }
@@ -235,14 +245,17 @@ private slots:
         c.turnDeg = 10;
         const Setting nudged = set(l);
         const auto face = faceOf("lato");
-        const Box before = boundsOf(outlineOf(plain.letters[1], *face, 20)), after = boundsOf(outlineOf(nudged.letters[1], *face, 20));
+        const Box before = boundsOf(outlineOf(plain.letters[1], *face, 20)),
+                  after = boundsOf(outlineOf(nudged.letters[1], *face, 20));
         QVERIFY(near(after.centre().x - before.centre().x, 2, 2.5));
         QVERIFY(after.centre().y < before.centre().y - 2);
-        QVERIFY(boundsOf(outlineOf(nudged.letters[2], *face, 20)) == boundsOf(outlineOf(plain.letters[2], *face, 20)));
+        QVERIFY(boundsOf(outlineOf(nudged.letters[2], *face, 20)) ==
+                boundsOf(outlineOf(plain.letters[2], *face, 20)));
         l.letters.clear();
         l.changeOf(1).scale = 1.5;
         const Setting grown = set(l);
-        QVERIFY(near(boundsOf(outlineOf(grown.letters[1], *face, 20)).height(), 1.5 * before.height(), 0.05));
+        QVERIFY(near(boundsOf(outlineOf(grown.letters[1], *face, 20)).height(),
+                     1.5 * before.height(), 0.05));
         QVERIFY(near(grown.widthMm - plain.widthMm, 0.5 * plain.letters[1].advanceMm, 1e-6));
     }
 
@@ -261,8 +274,11 @@ private slots:
         QVERIFY(QString::fromStdString(refusal(words(""))).contains("no text"));
         QVERIFY(QString::fromStdString(refusal(words("  \n "))).contains("no text"));
         QVERIFY(QString::fromStdString(refusal(words("漢"))).contains("does not have 漢"));
-        QVERIFY(QString::fromStdString(refusal(words("A", "runes"))).contains("known are garamond, lato"));
-        for (const double cap : {0.0, -3.0, 1e9, std::nan("")}) QVERIFY(QString::fromStdString(refusal(words("A", "lato", cap))).contains("cannot be sewn"));
+        QVERIFY(QString::fromStdString(refusal(words("A", "runes")))
+                    .contains("known are garamond, lato"));
+        for (const double cap : {0.0, -3.0, 1e9, std::nan("")})
+            QVERIFY(QString::fromStdString(refusal(words("A", "lato", cap)))
+                        .contains("cannot be sewn"));
         QVERIFY(!refusal(words("\xff\xfe")).empty());
         Lettering round = words("much too long for so small a circle");
         round.line.kind = LineKind::arc;
@@ -287,13 +303,15 @@ private slots:
         QTemporaryDir home;
         const QString folder = home.filePath("faces");
         QDir().mkpath(folder);
-        QVERIFY(QFile::copy(QString::fromStdString(dataFolder()) + "/faces/Lato-Bold.ttf", folder + "/My Own Face.ttf"));
+        QVERIFY(QFile::copy(QString::fromStdString(dataFolder()) + "/faces/Lato-Bold.ttf",
+                            folder + "/My Own Face.ttf"));
         QFile broken(folder + "/broken.otf");
         QVERIFY(broken.open(QIODevice::WriteOnly));
         broken.write("OTTO and nothing else");
         broken.close();
         const FaceShelf shelf = faceShelf(dataFolder(), home.path().toStdString());
-        QVERIFY(shelf.find("garamond") && shelf.find("dancing-script")->joined && !shelf.find("lato")->joined);
+        QVERIFY(shelf.find("garamond") && shelf.find("dancing-script")->joined &&
+                !shelf.find("lato")->joined);
         QVERIFY(shelf.find("my-own-face") && shelf.find("my-own-face")->own);
         QCOMPARE(shelf.refused.size(), 1u);
         QVERIFY(QString::fromStdString(shelf.refused[0].file).contains("broken.otf"));
@@ -308,8 +326,10 @@ private slots:
             cut.write(bytes.left(bytes.size() * part / 100));
             cut.close();
             const auto face = Face::open(path.toStdString());
-            if (face) (void)setLettering(words("Kite"), **face, false);
-            else QVERIFY(!face.error().reason.empty());
+            if (face)
+                (void)setLettering(words("Kite"), **face, false);
+            else
+                QVERIFY(!face.error().reason.empty());
         }
         QVERIFY(lettersConnect(*faceOf("dancing-script")));
         QVERIFY(!lettersConnect(*faceOf("garamond")));
@@ -318,7 +338,8 @@ private slots:
     void theCaretFollowsTheLetters() {
         Lettering l = words("Ab\nc");
         const Setting s = set(l);
-        const auto start = caretBefore(s, l, 0), second = caretBefore(s, l, 1), below = caretBefore(s, l, 3), end = caretBefore(s, l, 4);
+        const auto start = caretBefore(s, l, 0), second = caretBefore(s, l, 1),
+                   below = caretBefore(s, l, 3), end = caretBefore(s, l, 4);
         QVERIFY(near(start->foot.x, s.letters[0].at.x - s.letters[0].advanceMm / 2, 1e-9));
         QVERIFY(near(second->foot.x, s.letters[0].at.x + s.letters[0].advanceMm / 2, 1e-9));
         QVERIFY(below->foot.y > 10 && end->foot.x > below->foot.x);

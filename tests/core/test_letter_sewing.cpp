@@ -9,16 +9,9 @@
 #include <set>
 
 using namespace rapt;
+using test::words;
 
 namespace {
-
-Lettering words(const std::string& text, const std::string& face = "lato", double cap = 20) {
-    Lettering l;
-    l.text = text;
-    l.face = face;
-    l.capHeightMm = cap;
-    return l;
-}
 
 StitchedLettering sewn(const Lettering& l) {
     auto made = stitchLettering(l);
@@ -27,7 +20,8 @@ StitchedLettering sewn(const Lettering& l) {
 }
 
 int count(const StitchList& list, Op op) {
-    return static_cast<int>(std::count_if(list.stitches.begin(), list.stitches.end(), [op](const Stitch& s) { return s.op == op; }));
+    return static_cast<int>(std::count_if(list.stitches.begin(), list.stitches.end(),
+                                          [op](const Stitch& s) { return s.op == op; }));
 }
 
 /// A straight column along x.
@@ -35,14 +29,16 @@ LetterPart bar(double length, double width) {
     LetterPart part;
     part.outline = {{{0, -width / 2}, {length, -width / 2}, {length, width / 2}, {0, width / 2}}};
     Column c;
-    for (double x = 0; x <= length + 1e-9; x += 0.2) c.rungs.push_back({{x, -width / 2}, {x, width / 2}});
+    for (double x = 0; x <= length + 1e-9; x += 0.2)
+        c.rungs.push_back({{x, -width / 2}, {x, width / 2}});
     part.columns.push_back(c);
     return part;
 }
 
 double longestOf(const Polyline& line) {
     double most = 0;
-    for (std::size_t i = 1; i < line.size(); ++i) most = std::max(most, distance(line[i - 1], line[i]));
+    for (std::size_t i = 1; i < line.size(); ++i)
+        most = std::max(most, distance(line[i - 1], line[i]));
     return most;
 }
 
@@ -53,7 +49,8 @@ class TestLetterSewing : public QObject {
 private slots:
     void aConnectedPartIsSewnWithoutACut() {
         for (const char* face : {"lato", "garamond", "dancing-script"})
-            for (const char* letter : {"A", "B", "E", "H", "K", "M", "W", "X", "g", "k", "8", "&"}) {
+            for (const char* letter :
+                 {"A", "B", "E", "H", "K", "M", "W", "X", "g", "k", "8", "&"}) {
                 const StitchedLettering s = sewn(words(letter, face));
                 QVERIFY2(count(s.list, Op::trim) <= s.parts - 1, letter);
             }
@@ -103,7 +100,8 @@ private slots:
         const auto runs = [](double width) {
             SewOptions without;
             without.underlay = false;
-            return sewPart(bar(30, width), {0, 0}, {30, 0}, {}).size() - sewPart(bar(30, width), {0, 0}, {30, 0}, without).size();
+            return sewPart(bar(30, width), {0, 0}, {30, 0}, {}).size() -
+                   sewPart(bar(30, width), {0, 0}, {30, 0}, without).size();
         };
         QCOMPARE(runs(2), 0u); // the centre run is there anyway
         QVERIFY(runs(3.5) > 20);
@@ -136,7 +134,8 @@ private slots:
         const int n = static_cast<int>(M_PI * middle / 0.2);
         for (int i = 0; i <= n; ++i) {
             const double t = M_PI * i / n;
-            c.rungs.push_back({Vec2{std::cos(t), -std::sin(t)} * inner, Vec2{std::cos(t), -std::sin(t)} * outer});
+            c.rungs.push_back(
+                {Vec2{std::cos(t), -std::sin(t)} * inner, Vec2{std::cos(t), -std::sin(t)} * outer});
         }
         Polyline line;
         for (const Rung& r : c.rungs) line.push_back(r.right);
@@ -153,7 +152,8 @@ private slots:
         }
         std::sort(outside.begin(), outside.end());
         double widest = 0;
-        for (std::size_t i = 1; i < outside.size(); ++i) widest = std::max(widest, (outside[i] - outside[i - 1]) * outer);
+        for (std::size_t i = 1; i < outside.size(); ++i)
+            widest = std::max(widest, (outside[i] - outside[i - 1]) * outer);
         QVERIFY2(widest <= 0.52, qPrintable(QString::number(widest)));
         QVERIFY(shortened > 20);
     }

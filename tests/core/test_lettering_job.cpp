@@ -20,16 +20,9 @@
 
 using namespace rapt;
 using test::near;
+using test::words;
 
 namespace {
-
-Lettering words(const std::string& text, const std::string& face = "lato", double cap = 20) {
-    Lettering l;
-    l.text = text;
-    l.face = face;
-    l.capHeightMm = cap;
-    return l;
-}
 
 Job jobOf(const Lettering& l, Pose pose = {}) {
     Job job;
@@ -78,7 +71,8 @@ private slots:
         Lettering path = words("on a path");
         path.line.kind = LineKind::path;
         path.line.path = {{0, 0}, {50, 20}, {160, 0}};
-        QVERIFY(letteringOf(*unpackJob(*packJob(jobOf(path)), "a"), "words")->line.path == path.line.path);
+        QVERIFY(letteringOf(*unpackJob(*packJob(jobOf(path)), "a"), "words")->line.path ==
+                path.line.path);
     }
 
     void aPieceStitchesAsTheWordsAlone() {
@@ -120,7 +114,8 @@ private slots:
         job = changeLettering("words", "Type", [](Lettering& l) { l.text = "Terns"; }).change(job);
         QCOMPARE(job.pieces[0].name, std::string("Title"));
         job.pieces[0].locked = true;
-        QVERIFY(changeLettering("words", "Type", [](Lettering& l) { l.text = "X"; }).change(job) == job);
+        QVERIFY(changeLettering("words", "Type", [](Lettering& l) { l.text = "X"; }).change(job) ==
+                job);
         job.pieces[0].locked = false;
         const Thread ember{1, {200, 40, 30}, 40, "Ember"};
         job = recolour({}, letteringOf(job, "words")->thread, ember).change(job);
@@ -226,10 +221,14 @@ private slots:
         const auto back = unpackJob(*packJob(job), "a");
         QVERIFY(back->cloth.guides == job.cloth.guides);
         const auto stitched = stitchJob(job);
-        QCOMPARE(measure(stitched->list).stitches, measure(stitchLettering(*letteringOf(job, "words"))->list).stitches);
-        const auto printed = makeTemplate(templateOf(job, stitched->list), {false, Paper::a4, dataFolder() + "/faces"});
+        QCOMPARE(measure(stitched->list).stitches,
+                 measure(stitchLettering(*letteringOf(job, "words"))->list).stitches);
+        const auto printed = makeTemplate(templateOf(job, stitched->list),
+                                          {false, Paper::a4, dataFolder() + "/faces"});
         QVERIFY(bool(printed));
-        QCOMPARE(printed->pages, makeTemplate(templateOf(job, stitched->list), {true, Paper::a4, dataFolder() + "/faces"})->pages);
+        QCOMPARE(printed->pages, makeTemplate(templateOf(job, stitched->list),
+                                              {true, Paper::a4, dataFolder() + "/faces"})
+                                     ->pages);
     }
 
     // Monograms.
@@ -259,7 +258,8 @@ private slots:
         QTest::addColumn<int>("frame");
         QTest::addColumn<int>("layout");
         for (int frame = 1; frame <= 4; ++frame)
-            for (int layout = 0; layout < 2; ++layout) QTest::addRow("%d %d", frame, layout) << frame << layout;
+            for (int layout = 0; layout < 2; ++layout)
+                QTest::addRow("%d %d", frame, layout) << frame << layout;
     }
     void theFrameStandsRoundTheInitials() {
         QFETCH(int, frame);
@@ -274,15 +274,18 @@ private slots:
         const auto m = makeMonogram(r);
         QVERIFY(m->frame);
         const Box letters = extentsOf(stitchLettering(m->lettering)->list);
-        QVERIFY(near(letters.centre().x + m->shift.x, 0, 1e-6) && near(letters.centre().y + m->shift.y, 0, 1e-6));
+        QVERIFY(near(letters.centre().x + m->shift.x, 0, 1e-6) &&
+                near(letters.centre().y + m->shift.y, 0, 1e-6));
         const StitchList ring = stitchShape(*m->frame);
         // Every needle point of the frame is outside the box of the letters by the gap.
         for (const Stitch& s : ring.stitches) {
             if (s.op != Op::stitch) continue;
             const Vec2 p = s.at();
-            const double out = std::max(std::abs(p.x) - letters.width() / 2, std::abs(p.y) - letters.height() / 2);
+            const double out =
+                std::max(std::abs(p.x) - letters.width() / 2, std::abs(p.y) - letters.height() / 2);
             QVERIFY2(out > -1e-6 || frame != 3, "inside");
-            QVERIFY(!Box::centredAt({0, 0}, letters.width(), letters.height()).grown(0.2).contains(p));
+            QVERIFY(
+                !Box::centredAt({0, 0}, letters.width(), letters.height()).grown(0.2).contains(p));
         }
     }
 
@@ -290,7 +293,8 @@ private slots:
 
     void namesAreReadFromTheirColumn() {
         QCOMPARE(*namesOf("Tern\n\n Knot \n", "a"), (std::vector<std::string>{"Tern", "Knot"}));
-        QCOMPARE(*namesOf("no,Name,where\r\n1,\"Harrier, marsh\",east\r\n2,Tern,west\r\n", "a"), (std::vector<std::string>{"Harrier, marsh", "Tern"}));
+        QCOMPARE(*namesOf("no,Name,where\r\n1,\"Harrier, marsh\",east\r\n2,Tern,west\r\n", "a"),
+                 (std::vector<std::string>{"Harrier, marsh", "Tern"}));
         const auto open = namesOf("Tern\n\"Knot\n", "list.csv");
         QVERIFY(!open);
         QCOMPARE(open.error().place, std::string("line 2"));
@@ -301,7 +305,8 @@ private slots:
 
     void doubtfulNamesAreListedBeforeAnythingIsSewn() {
         const Lettering look = words("x", "lato", 12);
-        const std::vector<std::string> names{"Tern", "Oystercatcher of the saltmarsh", "tern", "漢", "Knot"};
+        const std::vector<std::string> names{"Tern", "Oystercatcher of the saltmarsh", "tern", "漢",
+                                             "Knot"};
         const auto plan = planNames(names, look, 60, 6, NameSizing::longestDecides);
         QCOMPARE(plan->doubtful, 4);
         QVERIFY(plan->names[4].doubts.empty());
@@ -329,7 +334,8 @@ private slots:
         for (const PlacedPiece& p : placedPieces(job, cache))
             if (!p.outline) before.push_back(p.piece.pose);
         QCOMPARE(before.size(), 6u);
-        const std::vector<std::string> names{"Tern", "Knot", "Ruff", "Smew", "Gull", "Teal", "Rook"};
+        const std::vector<std::string> names{"Tern", "Knot", "Ruff", "Smew",
+                                             "Gull", "Teal", "Rook"};
         const Job named = letterNames("words", names, {9, 9, 8, 9, 9, 9, 9}).change(job);
         QCOMPARE(named.pieces.size(), 7u);
         QVERIFY(named.repeats.empty());

@@ -324,6 +324,7 @@ void ClothView::paintColumns(QPainter& painter, const Lettering& words,
     const auto face = openFace(words.face);
     if (!face) return;
     const Session::LetterCursor& cursor = session.letterCursor();
+    std::vector<std::pair<QPointF, QColor>> badges; // of the chosen letter, painted last
     const QColor tints[] = {theme().tide, theme().kite, theme().note, theme().stop, theme().ink2};
     for (const PlacedLetter& l : set.setting.letters) {
         int number = 0;
@@ -340,17 +341,19 @@ void ClothView::paintColumns(QPainter& painter, const Lettering& words,
                 for (const Rung& r : c.rungs) middle << view.toPixels(map(r.middle()));
                 painter.setPen(QPen(tint.darker(140), chosen ? 3 : 1.6));
                 painter.drawPolyline(middle);
-                if (l.index == cursor.letter && !middle.isEmpty()) {
-                    const QPointF at = middle[middle.size() / 2];
-                    painter.setPen(QPen(tint.darker(140), 1));
-                    painter.setBrush(theme().panel);
-                    painter.drawEllipse(at, 9, 9);
-                    painter.setPen(theme().ink);
-                    painter.drawText(QRectF(at - QPointF(9, 9), QSizeF(18, 18)), Qt::AlignCenter,
-                                     QString::number(number + 1));
-                }
+                if (l.index == cursor.letter && !middle.isEmpty())
+                    badges.push_back({middle[middle.size() / 2], tint});
                 ++number;
             }
+    }
+    for (std::size_t i = 0; i < badges.size(); ++i) {
+        const auto& [at, tint] = badges[i];
+        painter.setPen(QPen(tint.darker(140), 1));
+        painter.setBrush(theme().panel);
+        painter.drawEllipse(at, 9, 9);
+        painter.setPen(theme().ink);
+        painter.drawText(QRectF(at - QPointF(9, 9), QSizeF(18, 18)), Qt::AlignCenter,
+                         QString::number(i + 1));
     }
 }
 

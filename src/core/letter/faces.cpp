@@ -73,11 +73,12 @@ bool isFontFile(const fs::path& file) {
     return ending == ".ttf" || ending == ".otf";
 }
 
-void addOwn(FaceShelf& shelf, const std::string& folder) {
+void addFonts(FaceShelf& shelf, const std::string& folder, bool personal) {
     std::error_code ec;
     std::vector<fs::path> files;
     for (fs::directory_iterator it(folder, ec), last; !ec && it != last; it.increment(ec))
-        if (isFontFile(it->path())) files.push_back(it->path());
+        if (isFontFile(it->path()) && !shelf.holds(it->path().string()))
+            files.push_back(it->path());
     std::sort(files.begin(), files.end());
     std::vector<FaceRecord> own;
     for (const fs::path& file : files) {
@@ -87,7 +88,7 @@ void addOwn(FaceShelf& shelf, const std::string& folder) {
             continue;
         }
         FaceRecord record{idOf(file), (*face)->name(), file.string(),
-                          opened().connects(file.string()), true};
+                          opened().connects(file.string()), personal};
         const std::string base = record.id;
         for (int k = 2;
              shelf.find(record.id) ||
@@ -107,6 +108,11 @@ const FaceRecord* FaceShelf::find(const std::string& id) const {
     const auto it =
         std::find_if(faces.begin(), faces.end(), [&](const FaceRecord& f) { return f.id == id; });
     return it == faces.end() ? nullptr : &*it;
+}
+
+bool FaceShelf::holds(const std::string& file) const {
+    return std::any_of(faces.begin(), faces.end(),
+                       [&](const FaceRecord& f) { return f.file == file; });
 }
 
 std::string FaceShelf::knownIds() const {
@@ -133,7 +139,8 @@ FaceShelf faceShelf(const std::string& dataFolder_, const std::string& userFolde
         else
             shelf.refused.push_back({folder + "faces.json", json.error().reason});
     }
-    addOwn(shelf, userFolder + "/faces");
+    addFonts(shelf, folder, false);
+    addFonts(shelf, userFolder + "/faces", true);
     return shelf;
 }
 

@@ -27,13 +27,14 @@ struct FaceShelf {
     std::vector<RefusedFace> refused;
 
     const FaceRecord* find(const std::string& id) const;
+    bool holds(const std::string& file) const;
     /// "garamond, lato, …"
     std::string knownIds() const;
 };
 
-/// Reads `dataFolder/faces/faces.json` and every .ttf and .otf of the person's `faces` folder,
-/// whose ids come from the file names. A damaged font is listed as refused and hides nothing else.
-/// Results are remembered by file and its time of change; any thread.
+/// Reads `dataFolder/faces/faces.json`, and every other .ttf and .otf there and of the person's
+/// folder, whose ids come from the file names. A damaged font is listed as refused and hides
+/// nothing else. Results are remembered by file and its time of change; any thread.
 FaceShelf faceShelf(const std::string& dataFolder, const std::string& userFolder);
 FaceShelf faceShelf();
 

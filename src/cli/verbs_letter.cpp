@@ -35,12 +35,13 @@ Outcome faces() {
 
 struct LetterArguments {
     Lettering lettering;
+    double fabricLeastMm = 0; ///< of the fabric that was named
     std::optional<double> arcRadius;
     std::string side = "outside", align = "centre", fabric, out, columns;
     bool even = false, upright = false;
 };
 
-Result<Lettering> letteringOf(const LetterArguments& a) {
+Result<Lettering> letteringOf(LetterArguments& a) {
     Lettering l = a.lettering;
     if (a.arcRadius) {
         l.line.kind = LineKind::arc;
@@ -58,6 +59,7 @@ Result<Lettering> letteringOf(const LetterArguments& a) {
         const Result<Fabric> fabric = lib->fabric(a.fabric);
         if (!fabric) return fabric.error();
         l.pullMm = fabric->pullMm;
+        a.fabricLeastMm = fabric->leastLetterMm;
     }
     return l;
 }
@@ -90,7 +92,7 @@ nlohmann::ordered_json gapsJson(const Setting& setting) {
 }
 
 nlohmann::ordered_json warningsJson(const std::vector<LetterWarning>& warnings) {
-    constexpr const char* kinds[] = {"fine-stroke", "small-counter", "open-join", "below-least"};
+    constexpr const char* kinds[] = {"fine-stroke", "small-counter", "open-join"};
     auto list = nlohmann::ordered_json::array();
     for (const LetterWarning& w : warnings)
         list.push_back({{"kind", kinds[static_cast<int>(w.kind)]},
@@ -101,19 +103,22 @@ nlohmann::ordered_json warningsJson(const std::vector<LetterWarning>& warnings) 
     return list;
 }
 
-Outcome letter(const LetterArguments& a) {
+Outcome letter(LetterArguments a) {
     const auto lettering = letteringOf(a);
     if (!lettering) return lettering.error();
     const auto face = openFace(lettering->face);
     if (!face) return face.error();
     const auto stitched = stitchLettering(*lettering);
     if (!stitched) return stitched.error();
+    const double least =
+        leastGoodCapMm(*face, apparentWidthMm(lettering->thread.weight), a.fabricLeastMm);
     const Measures m = measure(stitched->list);
     Answer answer;
     answer.json = {{"stitches", m.stitches},
                    {"width_mm", m.extents.width()},
                    {"height_mm", m.extents.height()},
                    {"cap_height_mm", lettering->capHeightMm},
+                   {"least_good_cap_mm", least},
                    {"satin_share", stitched->satinShare},
                    {"font_file", (*face)->path()},
                    {"letters", lettersJson(stitched->setting)},
@@ -127,6 +132,9 @@ Outcome letter(const LetterArguments& a) {
         "{:.1f} × {:.1f} mm in {}, capitals {:.2f} mm high; {} stitches, {:.1f} % satin\n",
         m.extents.width(), m.extents.height(), (*face)->name(), lettering->capHeightMm, m.stitches,
         100 * stitched->satinShare);
+    if (lettering->capHeightMm < least)
+        answer.text +=
+            fmt::format("caution: the least good height of this face is {:.1f} mm\n", least);
     for (const LetterWarning& w : stitched->warnings) answer.text += "caution: " + w.text + "\n";
     std::vector<std::pair<std::string, std::string>> files{
         {a.out, formatStitchCsv(stitched->list)}};

@@ -21,7 +21,8 @@ std::optional<QString> problemOf(const QSqlQuery& query) {
 
 } // namespace
 
-LetteringBook::LetteringBook() : connection("lettering-" + QUuid::createUuid().toString(QUuid::WithoutBraces)) {}
+LetteringBook::LetteringBook()
+    : connection("lettering-" + QUuid::createUuid().toString(QUuid::WithoutBraces)) {}
 
 LetteringBook::~LetteringBook() {
     if (QSqlDatabase::contains(connection)) QSqlDatabase::removeDatabase(connection);
@@ -36,7 +37,8 @@ std::optional<QString> LetteringBook::open(const QString& path) {
     return query.exec(schema) ? std::nullopt : problemOf(query);
 }
 
-std::optional<QString> LetteringBook::keep(const QString& file, const std::vector<LetteredWords>& words) {
+std::optional<QString> LetteringBook::keep(const QString& file,
+                                           const std::vector<LetteredWords>& words) {
     QSqlDatabase db = QSqlDatabase::database(connection);
     db.transaction();
     QSqlQuery query(db);
@@ -44,8 +46,11 @@ std::optional<QString> LetteringBook::keep(const QString& file, const std::vecto
     query.addBindValue(file);
     bool good = query.exec();
     for (const LetteredWords& w : words) {
-        query.prepare("INSERT INTO lettering (date, file, job, text, face, cap_mm) VALUES (?, ?, ?, ?, ?, ?)");
-        for (const QVariant& value : {QVariant(w.date.toString(Qt::ISODate)), QVariant(file), QVariant(w.job), QVariant(w.text), QVariant(w.face), QVariant(w.capHeightMm)})
+        query.prepare("INSERT INTO lettering (date, file, job, text, face, cap_mm) VALUES (?, ?, "
+                      "?, ?, ?, ?)");
+        for (const QVariant& value :
+             {QVariant(w.date.toString(Qt::ISODate)), QVariant(file), QVariant(w.job),
+              QVariant(w.text), QVariant(w.face), QVariant(w.capHeightMm)})
             query.addBindValue(value);
         good = good && query.exec();
     }
@@ -58,11 +63,17 @@ std::optional<QString> LetteringBook::keep(const QString& file, const std::vecto
 std::vector<LetteredWords> LetteringBook::find(const QString& text) const {
     std::vector<LetteredWords> found;
     QSqlQuery query(QSqlDatabase::database(connection));
-    query.exec("SELECT text, face, cap_mm, job, file, date FROM lettering ORDER BY date DESC, id DESC");
+    query.exec(
+        "SELECT text, face, cap_mm, job, file, date FROM lettering ORDER BY date DESC, id DESC");
     while (query.next()) {
-        const LetteredWords w{query.value(0).toString(), query.value(1).toString(), query.value(2).toDouble(), query.value(3).toString(), query.value(4).toString(), QDate::fromString(query.value(5).toString(), Qt::ISODate)};
+        const LetteredWords w{
+            query.value(0).toString(), query.value(1).toString(),
+            query.value(2).toDouble(), query.value(3).toString(),
+            query.value(4).toString(), QDate::fromString(query.value(5).toString(), Qt::ISODate)};
         // Compared here: SQLite folds the case of plain letters only.
-        const auto has = [&](const QString& field) { return field.contains(text, Qt::CaseInsensitive); };
+        const auto has = [&](const QString& field) {
+            return field.contains(text, Qt::CaseInsensitive);
+        };
         if (text.isEmpty() || has(w.text) || has(w.face) || has(w.job)) found.push_back(w);
     }
     return found;

@@ -14,7 +14,7 @@ struct LetteredWords {
     double capHeightMm = 0; ///< as it stood on the cloth
     QString job;            ///< name of the job
     QString file;
-    QDate date;             ///< of the last save
+    QDate date; ///< of the last save
 };
 
 /// Opened where it is needed; used on one thread.

@@ -37,10 +37,14 @@ class TestLetterCommand : public QObject {
         process.setProcessEnvironment(environment);
         process.start(RAPT_BIN, arguments);
         process.waitForFinished(60'000);
-        return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
+        return {process.exitCode(), process.readAllStandardOutput(),
+                process.readAllStandardError()};
     }
-    Ran letter(const QString& text, const QString& face, const QString& cap, const QStringList& more = {}) const {
-        return run(QStringList{"letter", text, "--face", face, "--cap", cap, "-o", at("out.stitch.csv"), "--json"} + more);
+    Ran letter(const QString& text, const QString& face, const QString& cap,
+               const QStringList& more = {}) const {
+        return run(QStringList{"letter", text, "--face", face, "--cap", cap, "-o",
+                               at("out.stitch.csv"), "--json"} +
+                   more);
     }
 
 private slots:
@@ -85,7 +89,8 @@ private slots:
         const Ran r = letter("SALTMARSH", "garamond", "30", {"--tracking", "0.5"});
         QCOMPARE(r.status, 0);
         const QJsonObject j = r.json();
-        for (const char* key : {"stitches", "width_mm", "height_mm", "cap_height_mm", "satin_share", "font_file", "letters", "gaps"})
+        for (const char* key : {"stitches", "width_mm", "height_mm", "cap_height_mm", "satin_share",
+                                "font_file", "letters", "gaps"})
             QVERIFY2(j.contains(key), key);
         QCOMPARE(j["letters"].toArray().size(), 9);
         QCOMPARE(j["letters"].toArray()[0].toObject()["char"].toString(), QString("S"));
@@ -104,8 +109,13 @@ private slots:
 
     void arcsAreSetOutsideAndInside() {
         for (const char* side : {"outside", "inside"}) {
-            const QJsonArray letters = letter("KITE", "lato", "15", {"--arc-radius", "80", "--side", side}).json()["letters"].toArray();
-            for (const auto& l : letters) QVERIFY(near(std::hypot(l.toObject()["x"].toDouble(), l.toObject()["y"].toDouble()), 80, 1e-6));
+            const QJsonArray letters =
+                letter("KITE", "lato", "15", {"--arc-radius", "80", "--side", side})
+                    .json()["letters"]
+                    .toArray();
+            for (const auto& l : letters)
+                QVERIFY(near(std::hypot(l.toObject()["x"].toDouble(), l.toObject()["y"].toDouble()),
+                             80, 1e-6));
             const bool outside = QByteArray(side) == "outside";
             // Read from left to right, tops away from the centre or towards it.
             QVERIFY(letters[0].toObject()["x"].toDouble() < letters[3].toObject()["x"].toDouble());
@@ -116,8 +126,17 @@ private slots:
 
     void fabricAndColumnsCanBeAskedFor() {
         const double plain = letter("H", "lato", "20").json()["width_mm"].toDouble();
-        const double pulled = letter("H", "lato", "20", {"--fabric", "fleece"}).json()["width_mm"].toDouble();
+        const double pulled =
+            letter("H", "lato", "20", {"--fabric", "fleece"}).json()["width_mm"].toDouble();
         QVERIFY(pulled > plain + 0.3);
+        // The cloth's own least letter height counts, and is said.
+        QCOMPARE(letter("H", "lato-bold", "20", {"--fabric", "fleece"})
+                     .json()["least_good_cap_mm"]
+                     .toDouble(),
+                 9.0);
+        QVERIFY(run({"letter", "H", "--face", "lato-bold", "--cap", "8", "--fabric", "fleece", "-o",
+                     at("h.csv")})
+                    .out.contains("least good height"));
         QCOMPARE(letter("H", "lato", "20", {"--columns", at("h.svg")}).status, 0);
         QFile svg(at("h.svg"));
         QVERIFY(svg.open(QIODevice::ReadOnly));
@@ -128,7 +147,8 @@ private slots:
         QTest::addColumn<QStringList>("arguments");
         QTest::addColumn<int>("status");
         QTest::addColumn<QString>("words");
-        const auto row = [](const char* name, const char* text, const char* face, const char* cap, int status, const char* said, const QStringList& more = {}) {
+        const auto row = [](const char* name, const char* text, const char* face, const char* cap,
+                            int status, const char* said, const QStringList& more = {}) {
             QTest::newRow(name) << (QStringList{text, face, cap} + more) << status << QString(said);
         };
         row("unknown face", "A", "runes", "20", 4, "garamond");
@@ -137,7 +157,8 @@ private slots:
         row("absurd size", "A", "lato", "100000", 4, "2 to 400");
         row("no size", "A", "lato", "0", 4, "2 to 400");
         row("not a number", "A", "lato", "twenty", 2, "");
-        row("too small a circle", "KITE LIBRARY", "lato", "20", 4, "would fit", {"--arc-radius", "12"});
+        row("too small a circle", "KITE LIBRARY", "lato", "20", 4, "would fit",
+            {"--arc-radius", "12"});
         row("unknown side", "A", "lato", "20", 2, "", {"--arc-radius", "80", "--side", "above"});
         row("unknown fabric", "A", "lato", "20", 4, "canvas", {"--fabric", "chainmail"});
         row("no such file", "A", "/nowhere/a.ttf", "20", 3, "/nowhere/a.ttf");

@@ -100,20 +100,27 @@ private slots:
     void letteringThatCannotBeSewnIsKeptWithItsReason_data() {
         QTest::addColumn<QString>("lettering");
         QTest::addColumn<QString>("reason");
-        QTest::newRow("unknown face") << "{'text': 'SALTMARSH', 'face': 'runes', 'future': 7}" << "known are garamond";
-        QTest::newRow("no text") << "{'text': '', 'face': 'lato', 'future': 7}" << "no text";
-        QTest::newRow("absurd size") << "{'text': 'SALTMARSH', 'cap_height_mm': 9000, 'future': 7}" << "2 to 400 mm";
-        QTest::newRow("not in the face") << "{'text': '\u6f22', 'face': 'lato', 'future': 7}" << "does not have";
+        QTest::newRow("unknown face") << "{'text': 'SALTMARSH', 'face': 'runes', 'future': 7}"
+                                      << "known are garamond";
+        QTest::newRow("no text") << "{'text': '', 'face': 'lato', 'future': 7}"
+                                 << "no text";
+        QTest::newRow("absurd size") << "{'text': 'SALTMARSH', 'cap_height_mm': 9000, 'future': 7}"
+                                     << "2 to 400 mm";
+        QTest::newRow("not in the face") << "{'text': '\u6f22', 'face': 'lato', 'future': 7}"
+                                         << "does not have";
     }
     void letteringThatCannotBeSewnIsKeptWithItsReason() {
         QFETCH(QString, lettering);
         QFETCH(QString, reason);
-        const auto job = unpackJob(jobWith(q("{'id': 't', 'name': 'Title', 'lettering': " + lettering.toStdString() + "}")), "a");
+        const auto job = unpackJob(jobWith(q("{'id': 't', 'name': 'Title', 'lettering': " +
+                                             lettering.toStdString() + "}")),
+                                   "a");
         QVERIFY(bool(job));
         const auto stitched = stitchJob(*job);
         QVERIFY(!stitched);
         QCOMPARE(stitched.error().fault, Fault::cannotDo);
-        QVERIFY2(QString::fromStdString(stitched.error().reason).contains(reason), stitched.error().reason.c_str());
+        QVERIFY2(QString::fromStdString(stitched.error().reason).contains(reason),
+                 stitched.error().reason.c_str());
         const auto members = unpackArchive(*packJob(*job), "b");
         QVERIFY(members->at("job.json")->find("\"future\"") != std::string::npos);
     }

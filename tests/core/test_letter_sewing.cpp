@@ -166,6 +166,14 @@ private slots:
         QVERIFY(longestOf(sewPart(part, {0, 0}, {20, 0}, plain)) <= 3.6);
     }
 
+    void lettersOfOneThreadAreSewnTogether() {
+        Lettering l = words("KITES");
+        for (const int letter : {1, 3})
+            l.changeOf(letter).thread = Thread{1, {200, 30, 30}, 40, "Ember"};
+        const StitchList list = sewn(l).list;
+        QCOMPARE(measure(list).threadChanges, 1);
+    }
+
     void theColourOfALetterIsAThreadOfItsOwn() {
         Lettering l = words("AB");
         l.changeOf(1).thread = Thread{1, {200, 30, 30}, 40, "Ember"};

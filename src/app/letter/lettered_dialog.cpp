@@ -8,7 +8,8 @@
 namespace rapt::app {
 
 LetteredDialog::LetteredDialog(LetteringBook& b, QWidget* parent)
-    : QDialog(parent), book(b), field(new QLineEdit), table(new QTableWidget(0, 5)), words(new QLabel) {
+    : QDialog(parent), book(b), field(new QLineEdit), table(new QTableWidget(0, 5)),
+      words(new QLabel) {
     setWindowTitle(tr("Lettered before"));
     resize(640, 380);
     auto* column = new QVBoxLayout(this);
@@ -16,7 +17,8 @@ LetteredDialog::LetteredDialog(LetteringBook& b, QWidget* parent)
     field->setPlaceholderText(tr("Look for words, a face or a job"));
     column->addWidget(field);
     table->setObjectName("letteredTable");
-    table->setHorizontalHeaderLabels({tr("Words"), tr("Face"), tr("Capitals"), tr("Job"), tr("Saved")});
+    table->setHorizontalHeaderLabels(
+        {tr("Words"), tr("Face"), tr("Capitals"), tr("Job"), tr("Saved")});
     table->verticalHeader()->hide();
     table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     table->setSelectionBehavior(QAbstractItemView::SelectRows);
@@ -44,7 +46,9 @@ void LetteredDialog::search() {
     table->setRowCount(static_cast<int>(found.size()));
     for (int i = 0; i < table->rowCount(); ++i) {
         const LetteredWords& w = found[static_cast<std::size_t>(i)];
-        const QString cells[] = {QString(w.text).replace('\n', ' '), w.face, tr("%1 mm").arg(w.capHeightMm, 0, 'f', 1), w.job, w.date.toString(Qt::ISODate)};
+        const QString cells[] = {QString(w.text).replace('\n', ' '), w.face,
+                                 tr("%1 mm").arg(w.capHeightMm, 0, 'f', 1), w.job,
+                                 w.date.toString(Qt::ISODate)};
         for (int c = 0; c < 5; ++c) {
             auto* item = new QTableWidgetItem(cells[c]);
             item->setToolTip(c == 3 ? w.file : cells[c]);
@@ -52,8 +56,10 @@ void LetteredDialog::search() {
         }
     }
     if (table->rowCount() > 0) table->selectRow(0);
-    words->setText(found.empty() ? tr("Nothing like it was lettered. Words are noted here when a job is saved.")
-                                 : tr("%1 found.").arg(found.size()));
+    words->setText(
+        found.empty()
+            ? tr("Nothing like it was lettered. Words are noted here when a job is saved.")
+            : tr("%1 found.").arg(found.size()));
 }
 
 } // namespace rapt::app

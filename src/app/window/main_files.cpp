@@ -100,7 +100,8 @@ void MainWindow::noteLettering(const QString& path) {
 }
 
 void MainWindow::lookUpLettering() {
-    if (letteredProblem) return complain(tr("Nothing can be looked up"), badInput(letteredProblem->toStdString()));
+    if (letteredProblem)
+        return complain(tr("Nothing can be looked up"), badInput(letteredProblem->toStdString()));
     LetteredDialog dialog(lettered, this);
     if (dialog.exec() != QDialog::Accepted || dialog.chosen().face.isEmpty()) return;
     const LetteredWords chosen = dialog.chosen();

@@ -2,9 +2,9 @@
 // The window: work order, cloth, readout and thread line, and the menus.
 
 #include "app/cloth/cloth_view.h"
-#include "ledger/lettering_book.h"
 #include "app/panels/thread_line.h"
 #include "app/panels/work_order.h"
+#include "ledger/lettering_book.h"
 
 #include <QLabel>
 #include <QMainWindow>

@@ -140,9 +140,8 @@ void shootLettering(Album& album) {
         session.setTool(Tool::select);
     }
     if (open("guides-collar.rapt"))
-        album.shoot(Stage::compose, "18-neckline", [&] {
-            showLetters("words", LetterPage::neckline);
-        });
+        album.shoot(Stage::compose, "18-neckline",
+                    [&] { showLetters("words", LetterPage::neckline); });
     if (open("name-tags.rapt"))
         album.shoot(Stage::compose, "19-names", [&] {
             showLetters("name", LetterPage::names);

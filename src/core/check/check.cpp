@@ -63,8 +63,7 @@ void judgeHidden(const Job& job, std::vector<Finding>& findings) {
 /// Letters that are too fine for their thread or the cloth, and joins that do not hold.
 void judgeLettering(const Job& job, const Fabric& fabric, std::vector<Finding>& findings,
                     std::stop_token stop) {
-    constexpr const char* kinds[] = {"letters-fine", "letters-counter", "letters-join",
-                                     "letters-small"};
+    constexpr const char* kinds[] = {"letters-fine", "letters-counter", "letters-join"};
     for (const Piece& piece : job.pieces) {
         const auto* words = std::get_if<LetteringContent>(&piece.content);
         if (!words || piece.hidden || stop.stop_requested()) continue;

@@ -48,9 +48,9 @@ struct Flattener {
     /// Even steps of the parameter; their number from the second differences of the control
     /// points: a chord strays from a curve by at most |second derivative| / 8 per step squared.
     int cubic(Vec2 a, Vec2 b, Vec2 c, Vec2 d) {
-        const double bend =
-            6 * std::max(length(a - b * 2 + c), length(b - c * 2 + d));
-        const int n = std::clamp(static_cast<int>(std::ceil(std::sqrt(bend / (8 * tolerance)))), 1, 64);
+        const double bend = 6 * std::max(length(a - b * 2 + c), length(b - c * 2 + d));
+        const int n =
+            std::clamp(static_cast<int>(std::ceil(std::sqrt(bend / (8 * tolerance)))), 1, 64);
         for (int i = 1; i <= n; ++i) {
             const double t = static_cast<double>(i) / n, u = 1 - t;
             line().push_back(a * (u * u * u) + b * (3 * u * u * t) + c * (3 * u * t * t) +
@@ -107,8 +107,8 @@ struct Face::Impl {
         const std::lock_guard guard(lock);
         if (FT_Load_Glyph(face, glyph, FT_LOAD_NO_SCALE | FT_LOAD_NO_BITMAP)) return {};
         if (face->glyph->format != FT_GLYPH_FORMAT_OUTLINE) return {};
-        const FT_Outline_Funcs functions{Flattener::move,    Flattener::lineTo, Flattener::conicTo,
-                                         Flattener::cubicTo, 0,                 0};
+        const FT_Outline_Funcs functions{
+            Flattener::move, Flattener::lineTo, Flattener::conicTo, Flattener::cubicTo, 0, 0};
         if (FT_Outline_Decompose(&face->glyph->outline, &functions, &flattener)) return {};
         return std::move(flattener.contours);
     }
@@ -151,9 +151,8 @@ Result<std::shared_ptr<const Face>> Face::open(const std::string& path) {
     if (!FT_IS_SCALABLE(impl->face))
         return badInput("holds only pictures of letters, no outlines", {}, path);
     FT_Select_Charmap(impl->face, FT_ENCODING_UNICODE);
-    hb_blob_t* blob =
-        hb_blob_create(impl->bytes.data(), static_cast<unsigned>(impl->bytes.size()),
-                       HB_MEMORY_MODE_READONLY, nullptr, nullptr);
+    hb_blob_t* blob = hb_blob_create(impl->bytes.data(), static_cast<unsigned>(impl->bytes.size()),
+                                     HB_MEMORY_MODE_READONLY, nullptr, nullptr);
     impl->hbFace = hb_face_create(blob, 0);
     hb_blob_destroy(blob);
     impl->hbFont = hb_font_create(impl->hbFace);
@@ -179,8 +178,9 @@ ShapedLine Face::shape(const std::string& text, bool letterSpaced) const {
     hb_buffer_t* buffer = hb_buffer_create();
     hb_buffer_add_utf8(buffer, text.data(), static_cast<int>(text.size()), 0, -1);
     hb_buffer_guess_segment_properties(buffer);
-    const hb_feature_t noLigatures[] = {{HB_TAG('l', 'i', 'g', 'a'), 0, 0, static_cast<unsigned>(-1)},
-                                        {HB_TAG('c', 'l', 'i', 'g'), 0, 0, static_cast<unsigned>(-1)}};
+    const hb_feature_t noLigatures[] = {
+        {HB_TAG('l', 'i', 'g', 'a'), 0, 0, static_cast<unsigned>(-1)},
+        {HB_TAG('c', 'l', 'i', 'g'), 0, 0, static_cast<unsigned>(-1)}};
     hb_shape(impl->hbFont, buffer, letterSpaced ? noLigatures : nullptr, letterSpaced ? 2 : 0);
     line.rightToLeft = HB_DIRECTION_IS_BACKWARD(hb_buffer_get_direction(buffer));
     unsigned count = 0;
@@ -211,8 +211,10 @@ ShapedLine Face::shape(const std::string& text, bool letterSpaced) const {
         const hb_codepoint_t c = characters[i].codepoint;
         if (hb_font_get_nominal_glyph(impl->hbFont, c, &glyph) && glyph != 0) continue;
         const std::string shown = utf8Of(c);
-        const bool invisible = c == 0x200B || c == 0x200C || c == 0x200D || c == 0x200E || c == 0x200F;
-        if (!invisible && std::find(line.missing.begin(), line.missing.end(), shown) == line.missing.end())
+        const bool invisible =
+            c == 0x200B || c == 0x200C || c == 0x200D || c == 0x200E || c == 0x200F;
+        if (!invisible &&
+            std::find(line.missing.begin(), line.missing.end(), shown) == line.missing.end())
             line.missing.push_back(shown);
     }
     hb_buffer_destroy(plain);

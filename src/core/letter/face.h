@@ -24,8 +24,8 @@ struct ShapedGlyph {
 /// A shaped line; glyphs run from left to right as seen, whatever the script.
 struct ShapedLine {
     std::vector<ShapedGlyph> glyphs;
-    double width = 0;                  ///< sum of the advances, in cap heights
-    std::vector<std::string> missing;  ///< characters that the face does not have
+    double width = 0;                 ///< sum of the advances, in cap heights
+    std::vector<std::string> missing; ///< characters that the face does not have
     bool rightToLeft = false;
 };
 
@@ -42,7 +42,8 @@ public:
     std::string name() const;
     /// Height of a lower-case x, in cap heights.
     double xHeight() const;
-    /// From the top of the highest to the foot of the lowest plain letter (A-Z, a-z), in cap heights.
+    /// From the top of the highest to the foot of the lowest plain letter (A-Z, a-z), in cap
+    /// heights.
     double totalHeight() const;
 
     /// Shapes one line of UTF-8 text. Spaces are glyphs without an outline. `letterSpaced` turns

@@ -73,8 +73,7 @@ Result<TracedCircle> circleAlong(const Polyline& traced) {
     double bulge = 0;
     for (const Vec2& p : even)
         bulge = std::max(bulge, distanceToSegment(p, even.front(), even.back()));
-    if (bulge < 0.004 * total)
-        return cannotDo("the traced curve is straight; it gives no radius");
+    if (bulge < 0.004 * total) return cannotDo("the traced curve is straight; it gives no radius");
     const Vec2 origin = boundsOf(even).centre();
     Eigen::MatrixXd m(even.size(), 3);
     Eigen::VectorXd rhs(even.size());

@@ -20,7 +20,7 @@ std::vector<std::string> linesOf(const std::string& text) {
         if (c == '\n')
             lines.emplace_back();
         else if (c != '\r')
-            lines.back().push_back(c);
+            lines.back().push_back(c == '\t' ? ' ' : c);
     }
     while (lines.size() > 1 && lines.back().empty()) lines.pop_back();
     return lines;
@@ -156,7 +156,7 @@ private:
                 pen += g.advance;
             }
             d.natural = (pen - penStart) * cap;
-            d.space = d.letter.text == " " || d.letter.text == "\t" || d.letter.text == "\u00a0";
+            d.space = d.letter.text == " " || d.letter.text == "\u00a0";
             if (d.space)
                 d.letter.glyphs.clear();
             else

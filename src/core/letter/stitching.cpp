@@ -185,6 +185,22 @@ void runThroughWord(std::vector<PartToSew>& parts, std::size_t from) {
     std::reverse(dots, parts.end());
 }
 
+/// Letters of one thread are sewn together, in the order in which the threads are first used.
+void sortByThread(std::vector<PartToSew>& parts) {
+    std::vector<Thread> order;
+    const auto rank = [&order](const Thread& t) {
+        const auto it = std::find_if(order.begin(), order.end(),
+                                     [&](const Thread& o) { return o.sameThread(t); });
+        return it - order.begin();
+    };
+    for (const PartToSew& p : parts)
+        if (rank(p.thread) == static_cast<std::ptrdiff_t>(order.size())) order.push_back(p.thread);
+    if (order.size() < 2) return;
+    std::stable_sort(parts.begin(), parts.end(), [&](const PartToSew& a, const PartToSew& b) {
+        return rank(a.thread) < rank(b.thread);
+    });
+}
+
 void markMain(std::vector<PartToSew>& parts, std::size_t from) {
     std::size_t largest = from;
     for (std::size_t i = from; i < parts.size(); ++i)
@@ -353,6 +369,7 @@ Result<StitchedLettering> stitchLettering(const Lettering& lettering,
         markMain(parts, first);
     }
     if (joined) runThroughWord(parts, word);
+    sortByThread(parts);
     result.satinShare = all > 0 ? satin / all : 0;
     result.list.name = lettering.text;
     std::replace(result.list.name.begin(), result.list.name.end(), '\n', ' ');

@@ -9,7 +9,7 @@ namespace rapt {
 
 /// One stretch of letters that the thread should hold together, and other doubts of a lettering.
 struct LetterWarning {
-    enum class Kind { fineStroke, smallCounter, openJoin, belowLeast } kind = Kind::fineStroke;
+    enum class Kind { fineStroke, smallCounter, openJoin } kind = Kind::fineStroke;
     std::string text;            ///< one sentence
     double value = 0, limit = 0; ///< mm
     int letter = -1;             ///< index of the first one concerned

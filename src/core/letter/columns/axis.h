@@ -12,7 +12,7 @@ namespace rapt {
 /// A point on the axis: as far from the outline on both sides.
 struct AxisPoint {
     Vec2 at;
-    double radius = 0;     ///< distance to the outline
+    double radius = 0;       ///< distance to the outline
     int left = 0, right = 0; ///< samples that it lies between
 };
 
@@ -34,8 +34,8 @@ struct AxisBranch {
 /// Points along the outline, contour after contour.
 struct OutlineSamples {
     std::vector<Vec2> points;
-    std::vector<int> contour;      ///< of each sample
-    std::vector<int> first;        ///< first sample of each contour; one more at the end
+    std::vector<int> contour; ///< of each sample
+    std::vector<int> first;   ///< first sample of each contour; one more at the end
 
     int next(int i) const;
     int previous(int i) const;

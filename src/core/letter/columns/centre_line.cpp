@@ -22,11 +22,13 @@ std::vector<Vec2> smoothed(const std::vector<Vec2>& points, double sigma, bool c
     const auto n = static_cast<std::ptrdiff_t>(points.size());
     const auto reach = std::min<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(3 * sigma) + 1, n - 1);
     const auto get = [&](std::ptrdiff_t i) {
-        if (closed || (i >= 0 && i < n)) return points[static_cast<std::size_t>(folded(i, n, closed))];
+        if (closed || (i >= 0 && i < n))
+            return points[static_cast<std::size_t>(folded(i, n, closed))];
         const bool before = i < 0;
         const Vec2 end = before ? points.front() : points.back();
         const auto mirror = before ? -i : 2 * (n - 1) - i;
-        return end * 2 - points[static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(mirror, 0, n - 1))];
+        return end * 2 -
+               points[static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(mirror, 0, n - 1))];
     };
     std::vector<Vec2> result;
     for (std::ptrdiff_t i = 0; i < n; ++i) {
@@ -51,7 +53,8 @@ CentreLine::CentreLine(const Stroke& stroke, double turnDeg) : closed(stroke.clo
     sinTurn = std::sin(turn);
     const double half = std::max(0.1, stroke.halfWidth());
     const double rough = stroke.length();
-    const auto n = static_cast<std::size_t>(std::clamp(std::ceil(rough / std::min(0.1, half / 4)), 4.0, 20000.0));
+    const auto n = static_cast<std::size_t>(
+        std::clamp(std::ceil(rough / std::min(0.1, half / 4)), 4.0, 20000.0));
     std::vector<Vec2> even;
     std::vector<double> evenRadii;
     double gone = 0;
@@ -76,7 +79,8 @@ CentreLine::CentreLine(const Stroke& stroke, double turnDeg) : closed(stroke.clo
     step = total / static_cast<double>(points.size() - 1);
 
     const auto count = static_cast<std::ptrdiff_t>(points.size());
-    const auto reach = std::max<std::ptrdiff_t>(1, static_cast<std::ptrdiff_t>(directionShare * half / spacing));
+    const auto reach =
+        std::max<std::ptrdiff_t>(1, static_cast<std::ptrdiff_t>(directionShare * half / spacing));
     for (std::ptrdiff_t i = 0; i < count; ++i) {
         const Vec2 d = points[static_cast<std::size_t>(folded(i + reach, count, closed))] -
                        points[static_cast<std::size_t>(folded(i - reach, count, closed))];

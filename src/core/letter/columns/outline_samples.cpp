@@ -19,12 +19,14 @@ bool goesStraight(Vec2 before, Vec2 at, Vec2 after) {
 
 int OutlineSamples::next(int i) const {
     const int c = contour[static_cast<std::size_t>(i)];
-    return i + 1 == first[static_cast<std::size_t>(c) + 1] ? first[static_cast<std::size_t>(c)] : i + 1;
+    return i + 1 == first[static_cast<std::size_t>(c) + 1] ? first[static_cast<std::size_t>(c)]
+                                                           : i + 1;
 }
 
 int OutlineSamples::previous(int i) const {
     const int c = contour[static_cast<std::size_t>(i)];
-    return i == first[static_cast<std::size_t>(c)] ? first[static_cast<std::size_t>(c) + 1] - 1 : i - 1;
+    return i == first[static_cast<std::size_t>(c)] ? first[static_cast<std::size_t>(c) + 1] - 1
+                                                   : i - 1;
 }
 
 double OutlineSamples::turnAt(int i, double reachMm) const {

@@ -140,7 +140,7 @@ void FaceList::show(const std::string& text, double cap, const std::string& chos
         if (!face) continue;
         sample.capMm = cap;
         sample.path =
-            pathOf(**face, first.empty() ? "Handgloves" : first, cap, sample.topMm, sample.footMm);
+            pathOf(**face, first.empty() ? "Saltmarsh" : first, cap, sample.topMm, sample.footMm);
         const double least = leastGoodCapMm(*face, apparentWidthMm(session.words.thread.weight),
                                             fabric ? fabric->leastLetterMm : 0);
         sample.tooSmall = cap < least;

@@ -32,7 +32,7 @@ LetterPage::LetterPage(Session& s)
 }
 
 void LetterPage::add(ComposePage* page, const QString& name) {
-    static_cast<QVBoxLayout*>(page->layout())->addStretch();
+    static_cast<QVBoxLayout*>(page->layout())->addStretch(1);
     const int index = pages->addWidget(page);
     auto* tab = new QToolButton;
     tab->setText(name);
@@ -54,6 +54,13 @@ void LetterPage::showSub(Sub sub) {
     refresh();
 }
 
-void LetterPage::refresh() { static_cast<ComposePage*>(pages->currentWidget())->refresh(); }
+void LetterPage::refresh() {
+    auto* page = static_cast<ComposePage*>(pages->currentWidget());
+    page->refresh();
+    // What a page hides before it was ever shown would keep its room.
+    for (QLayout* inner : page->findChildren<QLayout*>()) inner->invalidate();
+    page->layout()->invalidate();
+    page->layout()->activate();
+}
 
 } // namespace rapt::app

@@ -77,7 +77,7 @@ void MonogramPage::make() {
         ring.content = ShapeContent{std::make_shared<const Shape>(*made->frame)};
         ring.pose.x = at.x;
         ring.pose.y = at.y;
-        ring.group = letters.group = letters.id;
+        ring.group = letters.group = letters.name;
         ids.push_back(ring.id);
         edits.push_back(addPiece(std::move(letters)));
         edits.push_back(addPiece(std::move(ring)));

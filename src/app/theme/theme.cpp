@@ -64,6 +64,7 @@ QPushButton { background: @field; color: @ink; border: 1px solid @rule; border-r
 QPushButton:hover { border-color: @tide; }
 QPushButton:focus { border: 1px solid @tide; }
 QPushButton:pressed { background: @tideSoft; }
+QPushButton:checked { background: @tideSoft; border: 1px solid @tide; font-weight: bold; }
 QPushButton:disabled { color: @ink2; }
 QPushButton[main="true"] { background: @tide; color: @onTide; border: 1px solid @tide;
   font-weight: bold; }

@@ -3,6 +3,7 @@
 #include "recipe/shape.h"
 
 #include <algorithm>
+#include <optional>
 
 namespace rapt {
 namespace {
@@ -12,7 +13,7 @@ constexpr double fillStitchMm = 3.0;
 constexpr double runStitchMm = 2.2;
 constexpr double outsideGapMm = 0.50, insideGapMm = 0.25;
 /// Short rows reach this far in from the outside, and stop this far short of the inside.
-constexpr double shortRow = 0.45, shortStop = 0.35;
+constexpr double shortRow = 0.45, shortStop = 0.3, shorterStop = 0.45;
 constexpr double edgeRunsFromMm = 3.0, zigzagFromMm = 4.5;
 constexpr double edgeInset = 0.24; ///< of the width
 constexpr double zigzagPitchMm = 2.0;
@@ -83,16 +84,19 @@ private:
         return distance(end(a, right), end(b, right));
     }
 
-    /// The end of a row; inside a tight bend every second one stops short.
-    Vec2 pointAt(const std::vector<std::size_t>& steps, std::size_t k, bool right) const {
+    /// The end of a row. Inside a tight bend, where ends would crowd about one place, most rows
+    /// stop short, in turns by less and by more.
+    Vec2 pointAt(const std::vector<std::size_t>& steps, std::size_t k, bool right) {
         const Vec2 at = end(steps[k], right);
-        const bool second = k % 4 >= 2;
-        if (k < 2 || k + 2 >= steps.size() || !second) return at;
-        const Rung& r = column.rungs[steps[k]];
-        if (r.width() < 1.0 || gap(steps[k - 2], steps[k], right) >= insideGapMm ||
-            gap(steps[k - 2], steps[k], !right) < 0.36)
+        std::optional<Vec2>& full = right ? fullRight : fullLeft;
+        const bool inside =
+            k >= 2 && k + 2 < steps.size() && full && column.rungs[steps[k]].width() >= 1.0 &&
+            distance(*full, at) < insideGapMm && gap(steps[k - 2], steps[k], !right) >= 0.36;
+        if (!inside) {
+            full = at;
             return at;
-        return lerp(at, end(steps[k], !right), shortStop);
+        }
+        return lerp(at, end(steps[k], !right), ++stopped % 2 == 1 ? shortStop : shorterStop);
     }
     /// Short rows on the outside, between the last point there and the one to come.
     void widenOutside(std::size_t before, std::size_t now, bool right) {
@@ -127,6 +131,8 @@ private:
     Polyline& out;
     const Column& column;
     const SewOptions& options;
+    std::optional<Vec2> fullLeft, fullRight; ///< the last row ends that were not shortened
+    int stopped = 0;
 };
 
 /// A run at a share of the width: 0 is the left end of the rungs, 1 the right.

@@ -12,6 +12,8 @@ namespace {
 
 constexpr double tieMm = 0.6;
 constexpr double travelStitchMm = 2.5;
+constexpr double crumbMm = 0.35;
+constexpr double mostStitchAfterCrumbMm = 7.0; ///< a crumb that divides a longer one stays
 
 /// Where two columns touch: a rung of each.
 struct Touch {
@@ -35,6 +37,7 @@ public:
         buildTree(root);
         travelFrom(entry, root, exitRung);
         visit(root, exitRung);
+        dropCrumbs();
         if (options.ties) tie();
         return std::move(out);
     }
@@ -181,6 +184,20 @@ private:
             out.push_back(held);
             out.push_back(last);
         }
+    }
+
+    /// A needle point this near to the last one only chews the cloth: at the tips of columns and
+    /// where ways meet.
+    void dropCrumbs() {
+        Polyline kept;
+        for (std::size_t i = 0; i < out.size(); ++i) {
+            const bool last = i + 1 == out.size();
+            if (!kept.empty() && !last && distance(kept.back(), out[i]) < crumbMm &&
+                distance(kept.back(), out[i + 1]) < mostStitchAfterCrumbMm)
+                continue;
+            kept.push_back(out[i]);
+        }
+        out = std::move(kept);
     }
 
     /// Sews a column and all that hangs on it; begun and ended at the middle of one rung.

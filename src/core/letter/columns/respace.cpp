@@ -6,7 +6,7 @@ namespace rapt {
 namespace {
 
 /// How much denser rows may get where their middles drift sideways.
-constexpr double mostDenser = 1.7;
+constexpr double mostDenser = 1.25;
 
 /// Length of the line of middles from rung to rung, sideways drift limited.
 double advance(const Rung& a, const Rung& b) {

@@ -357,6 +357,53 @@ private slots:
         QCOMPARE(w.job().repeats.size(), std::size_t{1});
     }
 
+    void everyNameBecomesAJobOfItsOwn() {
+        AppWindow w;
+        openLetters(w);
+        typeOnCloth(w, {0, 0}, "Name");
+        QTest::keyClick(&w.cloth(), Qt::Key_Escape);
+        w.press("letterTab4");
+        w.find<QPlainTextEdit>("nameList")->setPlainText("Tern\nAvocet of the far marsh");
+        w.choose("nameSizing", "each");
+        w.type("Room for a name", "60");
+        const QString folder = w.dir.filePath("jobs");
+        QDir().mkpath(folder);
+        answerFileDialog(folder);
+        w.press("namesAsJobs");
+        const QStringList files = QDir(folder).entryList({"*.rapt"}, QDir::Files, QDir::Name);
+        QCOMPARE(files, (QStringList{"01-tern.rapt", "02-avocet-of-the-far-marsh.rapt"}));
+        const auto first = readJobFile((folder + "/" + files[0]).toStdString());
+        const auto second = readJobFile((folder + "/" + files[1]).toStdString());
+        QCOMPARE(letteringOf(*first, "words")->text, std::string("Tern"));
+        // Each as large as it can be: the short one keeps its height, the long one is fitted down.
+        QCOMPARE(letteringOf(*first, "words")->capHeightMm, 15.0);
+        QVERIFY(letteringOf(*second, "words")->capHeightMm < 8);
+        QCOMPARE(w.job().pieces.size(), std::size_t{1});
+    }
+
+    void resizingChangesTheRealHeight() {
+        AppWindow w;
+        openLetters(w);
+        typeOnCloth(w, {0, 0}, "HHH");
+        QTest::keyClick(&w.cloth(), Qt::Key_Escape);
+        w.session().selectSingly({"words"});
+        w.press("tab0");
+        w.type("Percent", "200");
+        w.settle();
+        page(w, ComposeStage::letter);
+        QCOMPARE(w.find<QLineEdit>("Letter height")->text(), QString("30.0 mm"));
+        VERIFY_NEAR(boxOf(w, "words").height(), 30.1, 0.4);
+        // Typed anew, the height is met whatever the scale was.
+        w.type("Letter height", "24");
+        w.settle();
+        VERIFY_NEAR(boxOf(w, "words").height(), 24.1, 0.4);
+        // The caret and the letters are found at the new size, too.
+        w.press("typeOnCloth");
+        const Box box = boxOf(w, "words");
+        click(w, {box.maxX - 1, box.centre().y});
+        QCOMPARE(w.session().letterCursor().letter, 2);
+    }
+
     void aMonogramIsMadeInItsFrame() {
         AppWindow w;
         openLetters(w, LetterPage::monogram);

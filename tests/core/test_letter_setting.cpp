@@ -196,7 +196,7 @@ private slots:
 
     void wordsFromRightToLeftAreSetFromTheRight() {
         const auto face = Face::open("/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf");
-        if (!face) QSKIP("there is no face with Hebrew letters on this machine");
+        QVERIFY(bool(face));
         const auto setting = setLettering(words("\u05d0\u05d1\u05d2"), **face, false);
         QVERIFY(bool(setting));
         QCOMPARE(setting->letters.size(), 3u);

@@ -362,6 +362,17 @@ private slots:
         QVERIFY(kites(after) == kites(both));
     }
 
+    void namesHaveTheirHeightOnAResizedPieceToo() {
+        Pose twice;
+        twice.scaleX = twice.scaleY = 2;
+        const Job job = jobOf(words("Name", "lato", 9), twice);
+        for (const Job& named :
+             {withName(job, "words", "HH", 12), letterNames("words", {"HH"}, {12}).change(job)}) {
+            VERIFY_NEAR(extents(named).height(), 12, 0.2);
+            QCOMPARE(letteringRecords(named)[0].capHeightMm, 12.0);
+        }
+    }
+
     void aVariantOfTheJobForEachName() {
         const Job job = withName(jobOf(words("Name")), "words", "Tern", 11);
         QCOMPARE(letteringOf(job, "words")->text, std::string("Tern"));

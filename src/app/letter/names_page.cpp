@@ -96,7 +96,7 @@ Result<NameListPlan> NamesPage::plan() const {
     for (const QString& line : names->toPlainText().split('\n'))
         if (!line.trimmed().isEmpty()) list.push_back(line.trimmed().toStdString());
     if (list.empty()) return cannotDo("no names are listed yet");
-    return planNames(list, *look, roomMm, leastMm,
+    return planNames(list, scaled(*look, sizeFactor(*onePiece())), roomMm, leastMm,
                      sizing->currentIndex() == 0 ? NameSizing::longestDecides
                                                  : NameSizing::eachFits);
 }

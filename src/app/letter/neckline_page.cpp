@@ -159,13 +159,13 @@ Result<NeckPlan> NecklinePage::plan() const {
     NeckWords wanted = neck;
     wanted.radiusMm = *r;
     if (measured->currentIndex() == 0) wanted.halfAngleDeg = neckHalfAngle(widthMm, depthMm);
-    Lettering straight = *words;
+    Lettering straight = scaled(*words, sizeFactor(*onePiece()));
     straight.line = {};
     const auto face = openFace(words->face);
     if (!face) return face.error();
-    const auto setting = setLettering(straight, **face, false);
+    const auto setting = setLettering(straight, **face, isJoined(words->face));
     if (!setting) return setting.error();
-    return planNeckWords(wanted, setting->widthMm, words->capHeightMm);
+    return planNeckWords(wanted, setting->widthMm, straight.capHeightMm);
 }
 
 void NecklinePage::setWords() {
@@ -180,7 +180,7 @@ void NecklinePage::setWords() {
     const std::string id = session.selection()[0];
     const LetterLine line = planned->line;
     Pose pose = onePiece()->pose;
-    const double scale = std::sqrt(std::abs(pose.scaleX * pose.scaleY));
+    const double scale = sizeFactor(*onePiece());
     pose.x = centre.x;
     pose.y = centre.y;
     pose.rotationDeg = 0;

@@ -140,9 +140,7 @@ double WordsPage::heightFactor() const {
 
 void WordsPage::takeSize(double mm) {
     const Piece* piece = onePiece();
-    const double scale = piece && session.selectedWords()
-                             ? std::sqrt(std::abs(piece->pose.scaleX * piece->pose.scaleY))
-                             : 1;
+    const double scale = piece && session.selectedWords() ? sizeFactor(*piece) : 1;
     const double cap = mm / heightFactor() / scale;
     change(tr("Height of the words"), [cap](Lettering& l) { l.capHeightMm = cap; });
 }
@@ -157,7 +155,7 @@ void WordsPage::refresh() {
         text->moveCursor(QTextCursor::End);
     }
     const Piece* piece = onePiece();
-    const double scale = own ? std::sqrt(std::abs(piece->pose.scaleX * piece->pose.scaleY)) : 1;
+    const double scale = own ? sizeFactor(*piece) : 1;
     const double cap = l.capHeightMm * scale;
     onCloth->setChecked(session.tool() == Tool::letter);
     faces->show(l.text, cap, l.face);

@@ -111,7 +111,12 @@ void MainWindow::lookUpLettering() {
     };
     use(state.words);
     if (state.selectedWords())
-        state.document.apply(changeLettering(state.selection()[0], "Face and size of before", use));
+        state.document.apply(changeLettering(
+            state.selection()[0], "Face and size of before",
+            [use, k = sizeFactor(*state.job().piece(state.selection()[0]))](Lettering& l) {
+                use(l);
+                l.capHeightMm /= k;
+            }));
     composeView->showPage(ComposeStage::letter);
 }
 

@@ -67,9 +67,7 @@ void judgeLettering(const Job& job, const Fabric& fabric, std::vector<Finding>& 
     for (const Piece& piece : job.pieces) {
         const auto* words = std::get_if<LetteringContent>(&piece.content);
         if (!words || piece.hidden || stop.stop_requested()) continue;
-        const double k = piece.keep == Keep::spacing
-                             ? std::sqrt(std::abs(piece.pose.scaleX * piece.pose.scaleY))
-                             : 1;
+        const double k = piece.keep == Keep::spacing ? sizeFactor(piece) : 1;
         const Lettering sized = scaled(*words->lettering, k);
         const auto face = openFace(sized.face);
         const auto stitched = stitchLettering(sized);

@@ -9,14 +9,18 @@
 namespace rapt {
 namespace {
 
-std::shared_ptr<const Lettering> named(const Lettering& lettering, const std::string& name,
-                                       double cap) {
-    Lettering words = lettering;
+/// The words of a piece replaced; its size goes into the words and out of the pose.
+void rename(Piece& piece, const std::string& name, double cap) {
+    const double k = sizeFactor(piece);
+    Lettering words = scaled(*std::get<LetteringContent>(piece.content).lettering, k);
+    piece.pose.scaleX /= k;
+    piece.pose.scaleY /= k;
+    piece.name = name;
     words.text = name;
     words.capHeightMm = cap;
     // Changes of single letters belong to the old words.
     words.letters.clear();
-    return std::make_shared<const Lettering>(std::move(words));
+    piece.content = LetteringContent{std::make_shared<const Lettering>(std::move(words))};
 }
 
 /// A short name for the list of pieces.
@@ -55,6 +59,10 @@ void fixSteps(const Job& job, Repeat& repeat) {
 }
 
 } // namespace
+
+double sizeFactor(const Piece& piece) {
+    return std::sqrt(std::abs(piece.pose.scaleX * piece.pose.scaleY));
+}
 
 const Lettering* letteringOf(const Job& job, const std::string& id) {
     const Piece* piece = job.piece(id);
@@ -114,9 +122,8 @@ Edit letterNames(const std::string& id, std::vector<std::string> names, std::vec
                 const Piece original = job.pieces[static_cast<std::size_t>(at)];
                 for (std::size_t i = 0; i < names.size(); ++i) {
                     Piece own = original;
-                    own.content = LetteringContent{named(look, names[i], caps[i])};
                     own.pose = poses[i];
-                    own.name = names[i];
+                    rename(own, names[i], caps[i]);
                     if (i == 0) {
                         job.pieces[static_cast<std::size_t>(at)] = own;
                         continue;
@@ -133,8 +140,7 @@ Job withName(Job job, const std::string& id, const std::string& name, double cap
     Piece* piece = job.piece(id);
     auto* content = piece ? std::get_if<LetteringContent>(&piece->content) : nullptr;
     if (!content) return job;
-    content->lettering = named(*content->lettering, name, capHeightMm);
-    piece->name = name;
+    rename(*piece, name, capHeightMm);
     job.name = fmt::format("{}, {}", job.name, name);
     return job;
 }
@@ -143,7 +149,7 @@ std::vector<LetteringRecord> letteringRecords(const Job& job) {
     std::vector<LetteringRecord> records;
     for (const Piece& piece : job.pieces)
         if (const auto* words = std::get_if<LetteringContent>(&piece.content)) {
-            const double k = std::sqrt(std::abs(piece.pose.scaleX * piece.pose.scaleY));
+            const double k = sizeFactor(piece);
             records.push_back({words->lettering->text, words->lettering->face,
                                words->lettering->capHeightMm * k, piece.id});
         }

@@ -12,13 +12,17 @@ Edit changeLettering(const std::string& id, const std::string& name,
 /// The lettering of a piece, or null.
 const Lettering* letteringOf(const Job& job, const std::string& id);
 
+/// How many times as large as its lettering says a piece stands on the cloth.
+double sizeFactor(const Piece& piece);
+
 /// A piece that holds this lettering, named after its first words.
 Piece letteringPiece(const Lettering& lettering, const Pose& pose);
 
 /// The job with one lettering piece for each name, in the places of the piece's copies, row by row;
 /// the piece itself takes the first name. Its repeat is taken apart, the copies of other pieces in
 /// it stay linked. With fewer places than names the rest goes on below, with fewer names the last
-/// places stay bare. `caps` are the names' cap heights.
+/// places stay bare. `caps` are the names' cap
+/// heights as they come to stand on the cloth.
 Edit letterNames(const std::string& id, std::vector<std::string> names, std::vector<double> caps);
 
 /// Variants of a job, one for each name: the piece's text and size replaced.

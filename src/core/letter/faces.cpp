@@ -153,6 +153,12 @@ Result<std::shared_ptr<const Face>> openFace(const std::string& id) {
     return cannotDo(fmt::format("there is no face '{}'; known are {}", id, shelf.knownIds()));
 }
 
+bool isJoined(const std::string& id) {
+    const FaceShelf shelf = faceShelf();
+    if (const FaceRecord* record = shelf.find(id)) return record->joined;
+    return id.find('/') != std::string::npos && opened().connects(id);
+}
+
 bool lettersConnect(const Face& face) {
     int pairs = 0, touching = 0;
     for (const char* pair : {"nn", "ea", "am", "mi", "iu", "un", "en", "na"}) {

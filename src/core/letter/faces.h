@@ -42,6 +42,9 @@ FaceShelf faceShelf();
 /// (cannotDo, the known ones named) for an id that no face has.
 Result<std::shared_ptr<const Face>> openFace(const std::string& id);
 
+/// True if the face of an id is a script whose letters connect.
+bool isJoined(const std::string& id);
+
 /// True if small letters of a face connect: most pairs of n, e, a, m, i, u touch when set.
 bool lettersConnect(const Face& face);
 

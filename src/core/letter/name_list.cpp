@@ -71,9 +71,7 @@ Result<NameListPlan> planNames(const std::vector<std::string>& names, const Lett
                                double roomMm, double leastCapMm, NameSizing sizing) {
     const auto face = openFace(look.face);
     if (!face) return face.error();
-    const FaceShelf shelf = faceShelf();
-    const FaceRecord* record = shelf.find(look.face);
-    const bool joined = record && record->joined;
+    const bool joined = isJoined(look.face);
     std::map<std::string, int> seen;
     for (const std::string& n : names) ++seen[lower(n)];
     NameListPlan plan;

@@ -381,9 +381,7 @@ Result<StitchedLettering> stitchLettering(const Lettering& lettering,
 Result<StitchedLettering> stitchLettering(const Lettering& lettering) {
     const auto face = openFace(lettering.face);
     if (!face) return face.error();
-    const FaceShelf shelf = faceShelf();
-    const FaceRecord* record = shelf.find(lettering.face);
-    return stitchLettering(lettering, *face, record ? record->joined : lettersConnect(**face));
+    return stitchLettering(lettering, *face, isJoined(lettering.face));
 }
 
 double leastGoodCapMm(const std::shared_ptr<const Face>& face, double threadWidthMm,

@@ -1,11 +1,10 @@
 #include "ledger/ledger.h"
 
-#include <QDir>
-#include <QFileInfo>
+#include "ledger/database.h"
+
 #include <QSqlDatabase>
 #include <QSqlError>
 #include <QSqlQuery>
-#include <QUuid>
 
 namespace rapt {
 namespace {
@@ -21,24 +20,12 @@ std::optional<QString> problemOf(const QSqlQuery& query) {
 
 } // namespace
 
-Ledger::Ledger() : connection("ledger-" + QUuid::createUuid().toString(QUuid::WithoutBraces)) {}
+Ledger::Ledger() : connection(newConnection("ledger-")) {}
 
-Ledger::~Ledger() {
-    if (QSqlDatabase::contains(connection)) QSqlDatabase::removeDatabase(connection);
-}
+Ledger::~Ledger() { closeDatabase(connection); }
 
 std::optional<QString> Ledger::open(const QString& path) {
-    QDir().mkpath(QFileInfo(path).absolutePath());
-    QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", connection);
-    db.setDatabaseName(path);
-    if (!db.open())
-        return QString("The ledger %1 cannot be opened: %2").arg(path, db.lastError().text());
-    QSqlQuery query(db);
-    // A record must be on the disk before we say that it is kept.
-    query.exec("PRAGMA synchronous = FULL");
-    if (!query.exec(schema))
-        return QString("The ledger %1 cannot be used: %2").arg(path, query.lastError().text());
-    return std::nullopt;
+    return openDatabase(connection, path, schema);
 }
 
 std::optional<QString> Ledger::add(const StitchOutRecord& r) {

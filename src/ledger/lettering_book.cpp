@@ -1,11 +1,10 @@
 #include "ledger/lettering_book.h"
 
-#include <QDir>
-#include <QFileInfo>
+#include "ledger/database.h"
+
 #include <QSqlDatabase>
 #include <QSqlError>
 #include <QSqlQuery>
-#include <QUuid>
 
 namespace rapt {
 namespace {
@@ -21,20 +20,12 @@ std::optional<QString> problemOf(const QSqlQuery& query) {
 
 } // namespace
 
-LetteringBook::LetteringBook()
-    : connection("lettering-" + QUuid::createUuid().toString(QUuid::WithoutBraces)) {}
+LetteringBook::LetteringBook() : connection(newConnection("lettering-")) {}
 
-LetteringBook::~LetteringBook() {
-    if (QSqlDatabase::contains(connection)) QSqlDatabase::removeDatabase(connection);
-}
+LetteringBook::~LetteringBook() { closeDatabase(connection); }
 
 std::optional<QString> LetteringBook::open(const QString& path) {
-    QDir().mkpath(QFileInfo(path).absolutePath());
-    QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", connection);
-    db.setDatabaseName(path);
-    if (!db.open()) return QString("%1 cannot be opened: %2").arg(path, db.lastError().text());
-    QSqlQuery query(db);
-    return query.exec(schema) ? std::nullopt : problemOf(query);
+    return openDatabase(connection, path, schema);
 }
 
 std::optional<QString> LetteringBook::keep(const QString& file,

@@ -9,6 +9,7 @@
 #include "job/stitching.h"
 #include "load/load_findings.h"
 #include "load/map_picture.h"
+#include "respace/respace.h"
 #include "thread/resize.h"
 
 #include <filesystem>
@@ -105,7 +106,24 @@ nlohmann::ordered_json orNull(const std::optional<double>& value) {
     return value ? nlohmann::ordered_json(*value) : nlohmann::ordered_json(nullptr);
 }
 
-Outcome resizeAnswer(const StitchList& before, const StitchList& after, ScaleFactors f) {
+nlohmann::ordered_json stretchesJson(const RespaceReport& r) {
+    nlohmann::ordered_json at = nlohmann::ordered_json::array();
+    for (const Vec2& p : r.unknownAt) at.push_back(pointJson(p));
+    return {{"satins", r.satins},       {"fills", r.fills},
+            {"runs", r.runs},           {"ties", r.ties},
+            {"underlays", r.underlays}, {"unrecognised", r.unknown},
+            {"unrecognised_stitches", r.unknownStitches},
+            {"unrecognised_at", at}};
+}
+
+Result<Respaced> keptStitches(const StitchList& list, ScaleFactors factors) {
+    Result<StitchList> moved = resizeKeepingStitches(list, factors);
+    if (!moved) return moved.error();
+    return Respaced{std::move(*moved), surveyStretches(list)};
+}
+
+Outcome resizeAnswer(const StitchList& before, const Respaced& resized, ScaleFactors f) {
+    const StitchList& after = resized.list;
     const auto mapBefore = LoadMap::measure(before);
     const auto mapAfter = LoadMap::measure(after);
     if (!mapBefore) return mapBefore.error();
@@ -120,7 +138,8 @@ Outcome resizeAnswer(const StitchList& before, const StitchList& after, ScaleFac
                    {"row_spacing_after_mm", orNull(medianRowSpacing(after))},
                    {"peak_layers_before", mapBefore->summary().peakLayers},
                    {"peak_layers_after", mapAfter->summary().peakLayers},
-                   {"extents_mm", boxJson(b.extents)}};
+                   {"extents_mm", boxJson(b.extents)},
+                   {"stretches", stretchesJson(resized.report)}};
     answer.text = fmt::format(
         "{:.1f} × {:.1f} mm became {:.1f} × {:.1f} mm; {} stitches, peak {:.2f} → {:.2f} layers\n",
         a.extents.width(), a.extents.height(), b.extents.width(), b.extents.height(), b.stitches,
@@ -133,17 +152,16 @@ Outcome resize(const ResizeArguments& a) {
     if (!list) return list.error();
     const auto factors = scaleFactors(a.request, extentsOf(*list));
     if (!factors) return Error{factors.error()}.inside(a.path);
-    if (a.keep == "spacing" || a.spacing)
-        return cannotDo(
-            "respacing a design that is only stitches is not in this version; "
-            "--keep stitches resizes it with the same stitches, and shapes in a job are "
-            "respaced at any size",
-            {}, a.path);
-    const Result<StitchList> resized = resizeKeepingStitches(*list, *factors);
+    const bool afresh = a.keep == "spacing" || a.spacing;
+    RespaceOptions options;
+    options.spacingMm = a.spacing;
+    if (a.keep == "stitches") options.spacingShare = 0;
+    const Result<Respaced> resized =
+        afresh ? respace(*list, *factors, options) : keptStitches(*list, *factors);
     if (!resized) return resized.error().inside(a.path);
     Outcome answer = resizeAnswer(*list, *resized, *factors);
     if (!answer) return answer;
-    const Status written = writeWholeFile(a.out, formatStitchCsv(*resized));
+    const Status written = writeWholeFile(a.out, formatStitchCsv(resized->list));
     if (!written) return written.error();
     return answer;
 }

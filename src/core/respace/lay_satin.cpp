@@ -1,0 +1,86 @@
+// Satins: the same pitch between the scaled sides.
+
+#include "respace/laying.h"
+
+namespace rapt {
+namespace {
+
+/// One side of a satin: every other needle point, asked for anywhere between them.
+class SatinSide {
+public:
+    SatinSide(const SewnChain& c, const SewnStretch& s, const Scaling& k, std::size_t parity)
+        : chain(c), stretch(s), scaling(k), first(parity),
+          count((s.last - s.first - parity) / 2 + 1) {}
+
+    /// `t` counts the needle points of both sides from the first one. Before its first and after
+    /// its last point a side goes straight on: there it has none only because the other has.
+    Vec2 at(double t) const {
+        const double k = (t - static_cast<double>(first)) / 2;
+        if (count < 2) return point(0);
+        const auto i = std::min(static_cast<std::size_t>(std::max(0.0, k)), count - 2);
+        return lerp(point(i), point(i + 1), k - static_cast<double>(i));
+    }
+
+private:
+    Vec2 point(std::size_t i) const {
+        return scaling(chain.points[stretch.first + first + 2 * i]);
+    }
+
+    const SewnChain& chain;
+    const SewnStretch& stretch;
+    const Scaling& scaling;
+    std::size_t first, count;
+};
+
+/// How many times as many crossings are needed from the first point to point i.
+std::vector<double> crossingsUpTo(const SewnChain& chain, const SewnStretch& stretch,
+                                  const Scaling& scaling, double spacingRatio) {
+    const std::size_t n = stretch.last - stretch.first;
+    const auto at = [&](std::size_t i) { return chain.points[stretch.first + i]; };
+    std::vector<double> sums{0};
+    sums.reserve(n + 1);
+    const bool even = scaling.x == scaling.y;
+    const double everywhere = scaling.kept(std::abs(scaling.x)) * spacingRatio;
+    for (std::size_t i = 0; i < n; ++i) {
+        double ratio = everywhere;
+        if (!even) {
+            // The advance along the centre line: from the middle of one crossing to that two on.
+            const std::size_t a = i == 0 ? 0 : i - 1, b = std::min(i + 2, n);
+            const std::size_t c = std::min(a + 1, n), d = b == 0 ? 0 : b - 1;
+            const Vec2 way = lerp(at(b), at(d), 0.5) - lerp(at(a), at(c), 0.5);
+            const double size = length(way);
+            ratio = size > 0 ? scaling.kept(scaling.along(way * (1 / size))) * spacingRatio : 1;
+        }
+        sums.push_back(sums.back() + ratio);
+    }
+    return sums;
+}
+
+} // namespace
+
+void laySatin(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
+              double spacingRatio, NeedlePath& out) {
+    const std::vector<double> sums = crossingsUpTo(chain, stretch, scaling, spacingRatio);
+    const std::size_t n = sums.size() - 1;
+    const SatinSide sides[] = {{chain, stretch, scaling, 0}, {chain, stretch, scaling, 1}};
+    // As many crossings as bring the thread to the side where it ended.
+    const int odd = static_cast<int>(n % 2);
+    const int crossings = std::max(1, 2 * static_cast<int>(std::lround((sums[n] - odd) / 2)) + odd);
+    const double step = sums[n] / crossings;
+    std::size_t i = 0;
+    int lastSide = 0; // where the needle stands
+    for (int j = 1; j < crossings; ++j) {
+        const double wanted = j * step;
+        while (i + 1 < n && sums[i + 1] < wanted) ++i;
+        const double t =
+            static_cast<double>(i) + (wanted - sums[i]) / std::max(1e-12, sums[i + 1] - sums[i]);
+        // In a fine tip crossings are left out by pairs, so that the sides still alternate.
+        if (j % 2 == lastSide) continue;
+        const std::size_t before = out.points.size();
+        out.add(sides[j % 2].at(t));
+        if (out.points.size() > before) lastSide = j % 2;
+    }
+    out.fix(scaling(chain.points[stretch.last]));
+}
+
+} // namespace rapt

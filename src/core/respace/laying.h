@@ -1,0 +1,84 @@
+#pragma once
+// Laying one stretch again in its scaled outline. Internal to respacing; millimetres.
+
+#include "respace/respace.h"
+
+namespace rapt {
+
+/// The scaling of a design, and what is kept of it.
+struct Scaling {
+    double x = 1, y = 1;
+    RespaceOptions options;
+
+    Vec2 operator()(Vec2 p) const { return {p.x * x, p.y * y}; }
+    /// How much longer a line in this direction (unit vector) becomes.
+    double along(Vec2 way) const { return length((*this)(way)); }
+    /// How much farther apart parallel lines in this direction come to lie.
+    double across(Vec2 way) const { return std::abs(x * y) / along(way); }
+    /// The factor by which what grew by `ratio` is laid more often.
+    double kept(double ratio) const { return std::pow(ratio, options.spacingShare); }
+};
+
+/// Takes needle points of one chain: divides long stitches, merges what got too short.
+class NeedlePath {
+public:
+    explicit NeedlePath(const RespaceOptions& o) : options(o) {}
+
+    /// Where thread comes from without a penetration.
+    void leadIn(Vec2 p) {
+        last = p;
+        begun = true;
+    }
+    /// A point that must stay where it is: a start, an end, a corner. A soft one too near goes.
+    void fix(Vec2 p);
+    /// A point that goes if it is too near to the one before.
+    void add(Vec2 p);
+    /// A point that stays although it is near to the one before, because it was so.
+    void addNear(Vec2 p);
+    /// Takes the last point elsewhere, if it is nearer than a stitch should be; else adds a point.
+    void moveTo(Vec2 p);
+    /// Exactly this point, on the spot too.
+    void addSame(Vec2 p);
+
+    std::vector<Vec2> points;
+
+private:
+    void push(Vec2 p, bool firm);
+
+    RespaceOptions options;
+    Vec2 last;
+    bool begun = false, lastFirm = true;
+};
+
+/// What the stitches of a thread were like, for stretches that do not show it themselves.
+struct ThreadHabits {
+    double fillStitchMm = 4; ///< inside rows
+    double coverSpacingMm = 0.4; ///< median row spacing (half a satin's pitch), weighted
+};
+
+/// Is there another band of the same thread beyond the first row, beyond the last?
+struct BandEnds {
+    bool first = false, last = false;
+};
+
+void laySatin(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
+              double spacingRatio, NeedlePath& out);
+void layFill(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
+             double spacingRatio, const ThreadHabits& habits, BandEnds neighbours,
+             NeedlePath& out);
+/// True if the scaling would turn the rows of a fill.
+bool turnsRows(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling);
+/// The scaled outline filled anew at the old angle.
+void layRefilled(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
+                 double spacingRatio, const ThreadHabits& habits, NeedlePath& out);
+void layRun(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
+            NeedlePath& out);
+void layRepeatedRun(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
+                    NeedlePath& out);
+/// Stitches on the spot keep their size.
+void layTie(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
+            NeedlePath& out);
+void layAsItIs(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
+               NeedlePath& out);
+
+} // namespace rapt

@@ -1,0 +1,57 @@
+#pragma once
+// What bare needle points were once made as: satins, fills, runs, ties. Read from the points alone,
+// in the piece frame, in millimetres.
+
+#include "thread/stitch_list.h"
+
+#include <cstddef>
+#include <cstdint>
+#include <vector>
+
+namespace rapt {
+
+enum class StretchKind {
+    satin,       ///< single stitches to and fro between two sides
+    fill,        ///< parallel rows side by side, turned at an outline
+    run,         ///< one line of stitches, also to and fro
+    repeatedRun, ///< every stitch of a line sewn an odd number of times before the next
+    tie,         ///< a few tiny stitches on the spot
+    unknown,     ///< none of these
+};
+const char* nameOf(StretchKind kind);
+
+/// One crossing of a satin or one row of a fill: from point `from` to point `to` of its chain.
+struct SewnRow {
+    std::uint32_t from = 0, to = 0;
+};
+
+/// Neighbouring stretches share the point between them.
+struct SewnStretch {
+    StretchKind kind = StretchKind::run;
+    std::size_t first = 0, last = 0; ///< points of the chain, both included
+    std::vector<SewnRow> rows;       ///< of satins and fills, in order; every other one runs back
+    int passes = 1;                  ///< of a repeated run
+    bool under = false;              ///< lies below a later satin or fill of its thread
+    double spacingMm = 0;            ///< row spacing or pitch (contract §2); 0 for the others
+
+    bool isBand() const { return kind == StretchKind::satin || kind == StretchKind::fill; }
+};
+
+/// Stitches without a cut between them, in one thread.
+struct SewnChain {
+    std::size_t firstRecord = 0, lastRecord = 0; ///< of the list; one past the end
+    std::uint8_t thread = 1;
+    /// The first point is the place of a jump from which thread is laid, without a penetration.
+    bool ledIn = false;
+    std::vector<Vec2> points;
+    std::vector<SewnStretch> stretches; ///< cover all points, in order
+
+    Vec2 rowFrom(const SewnRow& row) const { return points[row.from]; }
+    Vec2 rowTo(const SewnRow& row) const { return points[row.to]; }
+};
+
+/// Cuts a list into chains at its jumps, trims, stops and thread changes and reads what each
+/// stretch is. Every stitch of the list is in exactly one chain.
+std::vector<SewnChain> recogniseStretches(const StitchList& list);
+
+} // namespace rapt

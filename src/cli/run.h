@@ -57,5 +57,6 @@ void addHoopingVerbs(Run& run); ///< divide, export, fit
 void addScanVerbs(Run& run);    ///< photograph, locate
 void addImportVerbs(Run& run);  ///< import
 void addLetterVerbs(Run& run);  ///< faces, letter
+void addWeighVerbs(Run& run);   ///< relieve, order
 
 } // namespace rapt::cli

@@ -112,7 +112,7 @@ Result<std::vector<StitchList>> sewnBefore(const Job& job, int hooping) {
         std::vector<const PlacedPiece*> pieces;
         for (const PlacedPiece& p : placed)
             if (std::find(ids.begin(), ids.end(), p.piece.id) != ids.end()) pieces.push_back(&p);
-        auto stitched = stitchPlaced(pieces, Affine{}, cache);
+        auto stitched = stitchPlaced(pieces, {}, cache);
         if (!stitched) return stitched.error();
         lists.push_back(std::move(stitched->list));
     }

@@ -37,7 +37,7 @@ Result<StitchedJob> stitchWhatCan(const Job& job, StitchCache& cache,
                                    fmt::format("{}: {}", p.piece.name, list.error().reason)));
         findings.back().pieces = {p.source};
     }
-    return stitchPlaced(good, Affine{}, cache, stop);
+    return stitchPlaced(good, {{}, job.trimOverMm}, cache, stop);
 }
 
 /// What is hidden is easily forgotten.

@@ -75,47 +75,83 @@ json briefJson(const Brief& b) {
     return j;
 }
 
+/// A circle, or an outline of points; x and y are then of no meaning but kept.
+ClothZone zoneFrom(const Fields& z) {
+    ClothZone zone;
+    const bool outlined = z.has("points");
+    zone.at = {outlined ? z.number("x", 0, -farMm, farMm) : z.number("x", -farMm, farMm),
+               outlined ? z.number("y", 0, -farMm, farMm) : z.number("y", -farMm, farMm)};
+    zone.radiusMm = z.positive("radius_mm", zone.radiusMm);
+    if (outlined) {
+        zone.outline = polylineFromJson(z.raw("points"), z.path("points"));
+        if (zone.outline.size() < 3) throw FieldError{z.path("points"), "must be three or more"};
+    }
+    return zone;
+}
+
+json zoneJson(const ClothZone& z) {
+    json zone{{"x", z.at.x}, {"y", z.at.y}, {"radius_mm", z.radiusMm}};
+    if (!z.outline.empty()) zone["points"] = polylineToJson(z.outline);
+    return zone;
+}
+
 Cloth clothFrom(const Fields& f) {
     Cloth c;
     c.widthMm = f.positive("width_mm", c.widthMm);
     c.heightMm = f.positive("height_mm", c.heightMm);
     c.color = colorFrom(f, "color", c.color);
-    const json& zones = f.array("thick_zones");
-    for (std::size_t i = 0; i < zones.size(); ++i) {
-        const Fields z(zones[i], fmt::format("{}[{}]", f.path("thick_zones"), i));
+    const json& thick = f.array("thick_zones");
+    for (std::size_t i = 0; i < thick.size(); ++i) {
+        const Fields z(thick[i], fmt::format("{}[{}]", f.path("thick_zones"), i));
         ThickZone zone;
-        zone.at = {z.number("x", -farMm, farMm), z.number("y", -farMm, farMm)};
-        zone.radiusMm = z.positive("radius_mm", zone.radiusMm);
+        static_cast<ClothZone&>(zone) = zoneFrom(z);
         zone.limitFactor = z.positive("limit_factor", zone.limitFactor);
-        zone.extra = z.unknown({"x", "y", "radius_mm", "limit_factor"});
+        zone.extra = z.unknown({"x", "y", "radius_mm", "points", "limit_factor"});
         c.thickZones.push_back(std::move(zone));
+    }
+    const json& forbidden = f.array("forbidden_zones");
+    for (std::size_t i = 0; i < forbidden.size(); ++i) {
+        const Fields z(forbidden[i], fmt::format("{}[{}]", f.path("forbidden_zones"), i));
+        ForbiddenZone zone;
+        static_cast<ClothZone&>(zone) = zoneFrom(z);
+        zone.name = z.text("name", "");
+        zone.extra = z.unknown({"x", "y", "radius_mm", "points", "name"});
+        c.forbiddenZones.push_back(std::move(zone));
     }
     const json& guides = f.array("guides");
     for (std::size_t i = 0; i < guides.size(); ++i) {
         const Fields g(guides[i], fmt::format("{}[{}]", f.path("guides"), i));
-        c.guides.push_back(
-            {g.text("name", ""), polylineFromJson(g.raw("points"), g.path("points"))});
+        c.guides.push_back({g.text("name", ""),
+                            polylineFromJson(g.raw("points"), g.path("points")),
+                            g.flag("seam", false)});
     }
-    c.extra = f.unknown({"width_mm", "height_mm", "color", "thick_zones", "guides"});
+    c.extra = f.unknown(
+        {"width_mm", "height_mm", "color", "thick_zones", "forbidden_zones", "guides"});
     return c;
 }
 
 json clothJson(const Cloth& c) {
-    json zones = json::array();
-    for (const ThickZone& z : c.thickZones) {
-        json zone{{"x", z.at.x},
-                  {"y", z.at.y},
-                  {"radius_mm", z.radiusMm},
-                  {"limit_factor", z.limitFactor}};
-        restoreUnknown(zone, z.extra);
-        zones.push_back(std::move(zone));
-    }
     json j{{"width_mm", c.widthMm},
            {"height_mm", c.heightMm},
            {"color", formatRgb(c.color)},
-           {"thick_zones", zones}};
-    for (const GuideLine& g : c.guides)
-        j["guides"].push_back({{"name", g.name}, {"points", polylineToJson(g.line)}});
+           {"thick_zones", json::array()}};
+    for (const ThickZone& z : c.thickZones) {
+        json zone = zoneJson(z);
+        zone["limit_factor"] = z.limitFactor;
+        restoreUnknown(zone, z.extra);
+        j["thick_zones"].push_back(std::move(zone));
+    }
+    for (const ForbiddenZone& z : c.forbiddenZones) {
+        json zone = zoneJson(z);
+        zone["name"] = z.name;
+        restoreUnknown(zone, z.extra);
+        j["forbidden_zones"].push_back(std::move(zone));
+    }
+    for (const GuideLine& g : c.guides) {
+        json guide{{"name", g.name}, {"points", polylineToJson(g.line)}};
+        if (g.seam) guide["seam"] = true;
+        j["guides"].push_back(std::move(guide));
+    }
     restoreUnknown(j, c.extra);
     return j;
 }
@@ -137,6 +173,39 @@ DesignContent designFrom(const Fields& f, const ArchiveMembers& members, Designs
         list = std::make_shared<const StitchList>(std::move(*parsed));
     }
     return {member, list};
+}
+
+/// How a piece is stitched at its size and below other pieces.
+void readStitching(const Fields& f, Piece& p) {
+    if (f.has("respacing")) {
+        const Fields r = f.child("respacing");
+        RespaceOptions& o = p.respacing;
+        o.spacingShare = r.number("share", o.spacingShare, 0, 1);
+        if (r.has("spacing_mm")) o.spacingMm = r.number("spacing_mm", 0.1, 5);
+        o.shortestMm = r.number("shortest_mm", o.shortestMm, 0, 5);
+        o.longestMm = r.number("longest_mm", o.longestMm, 1, maxStitchMm);
+    }
+    if (f.has("relief")) {
+        const Fields r = f.child("relief");
+        p.relief.emplace();
+        p.relief->tuckMm = r.number("tuck_mm", p.relief->tuckMm, 0, 10);
+        p.relief->coverLayers = r.number("cover_layers", p.relief->coverLayers, 0.1, 10);
+    }
+    for (const json& run : f.array("left_out_runs"))
+        p.leftOutRuns.push_back(
+            static_cast<int>(numberOf(run, f.path("left_out_runs"), 1, 1'000'000)));
+}
+
+void writeStitching(const Piece& p, json& j) {
+    const RespaceOptions& o = p.respacing;
+    if (o != RespaceOptions{}) {
+        json r{{"share", o.spacingShare}, {"shortest_mm", o.shortestMm}, {"longest_mm", o.longestMm}};
+        if (o.spacingMm) r["spacing_mm"] = *o.spacingMm;
+        j["respacing"] = std::move(r);
+    }
+    if (p.relief)
+        j["relief"] = {{"tuck_mm", p.relief->tuckMm}, {"cover_layers", p.relief->coverLayers}};
+    if (!p.leftOutRuns.empty()) j["left_out_runs"] = p.leftOutRuns;
 }
 
 Piece pieceFrom(const Fields& f, const ArchiveMembers& members, Designs& designs) {
@@ -165,12 +234,14 @@ Piece pieceFrom(const Fields& f, const ArchiveMembers& members, Designs& designs
     if (keep != "spacing" && keep != "stitches")
         throw FieldError{f.path("keep"), "must be spacing or stitches"};
     p.keep = keep == "spacing" ? Keep::spacing : Keep::stitches;
+    readStitching(f, p);
     p.locked = f.flag("locked", false);
     p.hidden = f.flag("hidden", false);
     p.group = f.text("group", "");
     if (f.has("outline")) p.outline = outlineFromJson(f.child("outline"));
     p.extra = f.unknown({"id", "name", "design", "shape", "lettering", "pose", "keep", "locked",
-                         "hidden", "group", "outline"});
+                         "hidden", "group", "outline", "respacing", "relief",
+                         "left_out_runs"});
     return p;
 }
 
@@ -181,6 +252,7 @@ json pieceJson(const Piece& p) {
            {"name", p.name},
            {"pose", pose},
            {"keep", p.keep == Keep::spacing ? "spacing" : "stitches"}};
+    writeStitching(p, j);
     if (p.locked) j["locked"] = true;
     if (p.hidden) j["hidden"] = true;
     if (!p.group.empty()) j["group"] = p.group;
@@ -319,12 +391,14 @@ Job jobFromJson(const json& root, const ArchiveMembers& members) {
     for (std::size_t i = 0; i < hoopings.size(); ++i)
         job.hoopings.push_back(hoopingFrom(Fields(hoopings[i], fmt::format("hoopings[{}]", i))));
     job.predictedJoinRmsMm = f.number("predicted_join_rms_mm", 0, 0, farMm);
+    if (f.has("trim_over_mm")) job.trimOverMm = f.number("trim_over_mm", 0, farMm);
     const json& registrations = f.array("registrations");
     for (std::size_t i = 0; i < registrations.size(); ++i)
         job.registrations.push_back(
             registrationFrom(Fields(registrations[i], fmt::format("registrations[{}]", i))));
     job.extra = f.unknown({"rapt_job", "name", "brief", "cloth", "pieces", "hoopings",
-                           "predicted_join_rms_mm", "registrations", "repeats", "artwork"});
+                           "predicted_join_rms_mm", "registrations", "repeats", "artwork",
+                           "trim_over_mm"});
     return job;
 }
 
@@ -340,6 +414,7 @@ json jobToJson(const Job& job) {
         j["repeats"] = json::array();
         for (const Repeat& r : job.repeats) j["repeats"].push_back(repeatToJson(r));
     }
+    if (job.trimOverMm) j["trim_over_mm"] = *job.trimOverMm;
     if (job.artwork) j["artwork"] = artworkToJson(*job.artwork);
     if (!job.hoopings.empty()) {
         json hoopings = json::array();

@@ -68,6 +68,15 @@ Circle circleOf(Vec2 a, Vec2 b, Vec2 c) {
     return {a + centre, length(centre)};
 }
 
+Contours combined(ClipperLib::ClipType type, const Contours& a, const Contours& b) {
+    ClipperLib::Clipper clipper;
+    clipper.AddPaths(toClipper(a), ClipperLib::ptSubject, true);
+    clipper.AddPaths(toClipper(b), ClipperLib::ptClip, true);
+    ClipperLib::Paths result;
+    clipper.Execute(type, result, ClipperLib::pftEvenOdd, ClipperLib::pftEvenOdd);
+    return fromClipper(result);
+}
+
 } // namespace
 
 Box boundsOf(const Polyline& line) {
@@ -130,13 +139,15 @@ Contours unitedNonZero(const Contours& contours) {
 }
 
 Contours differenceOf(const Contours& a, const Contours& b) {
-    ClipperLib::Clipper clipper;
-    clipper.AddPaths(toClipper(a), ClipperLib::ptSubject, true);
-    clipper.AddPaths(toClipper(b), ClipperLib::ptClip, true);
-    ClipperLib::Paths result;
-    clipper.Execute(ClipperLib::ctDifference, result, ClipperLib::pftEvenOdd,
-                    ClipperLib::pftEvenOdd);
-    return fromClipper(result);
+    return combined(ClipperLib::ctDifference, a, b);
+}
+
+Contours unionOf(const Contours& a, const Contours& b) {
+    return combined(ClipperLib::ctUnion, a, b);
+}
+
+Contours intersectionOf(const Contours& a, const Contours& b) {
+    return combined(ClipperLib::ctIntersection, a, b);
 }
 
 double distanceToSegment(Vec2 p, Vec2 a, Vec2 b) {

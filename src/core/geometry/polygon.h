@@ -34,6 +34,12 @@ Contours unitedNonZero(const Contours& contours);
 /// What is inside `a` but not inside `b` (even-odd both).
 Contours differenceOf(const Contours& a, const Contours& b);
 
+/// What is inside either (even-odd both).
+Contours unionOf(const Contours& a, const Contours& b);
+
+/// What is inside both (even-odd).
+Contours intersectionOf(const Contours& a, const Contours& b);
+
 /// Corners of the convex hull, in order. At most two points for points on a line.
 Polyline convexHull(std::vector<Vec2> points);
 

@@ -15,6 +15,7 @@ struct Affine {
     Affine inverse() const;
     /// First `this`, then `next`.
     Affine then(const Affine& next) const;
+    friend bool operator==(const Affine&, const Affine&) = default;
 };
 
 /// Scale, then mirror (x → −x), then rotate (clockwise as seen), then translate into the parent

@@ -1,5 +1,7 @@
 #include "job/edit_threads.h"
 
+#include "thread/runs.h"
+
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -117,28 +119,6 @@ void recolourPiece(Job& job, Piece& piece, const Renaming& renaming) {
     } else {
         recolourWords(std::get<LetteringContent>(piece.content), renaming);
     }
-}
-
-/// A design cut where its thread changes; each list begins with a jump.
-std::vector<StitchList> runsOf(const StitchList& list) {
-    std::vector<StitchList> runs;
-    Stitch needle;
-    for (const Stitch& s : list.stitches) {
-        if (s.op == Op::stitch && (runs.empty() || runs.back().threads[0].index != s.thread)) {
-            runs.emplace_back();
-            runs.back().name = list.name;
-            if (const Thread* t = list.find(s.thread)) runs.back().threads = {*t};
-            Stitch jump = needle;
-            jump.op = Op::jump;
-            jump.thread = s.thread;
-            if (jump.x != 0 || jump.y != 0) runs.back().stitches.push_back(jump);
-        }
-        if (s.op == Op::stitch || s.op == Op::jump) needle = s;
-        // What stands at a change of thread belongs to neither run.
-        if (!runs.empty() && runs.back().threads[0].index == s.thread)
-            runs.back().stitches.push_back(s);
-    }
-    return runs;
 }
 
 /// The contents of a piece, one for each of its thread runs.

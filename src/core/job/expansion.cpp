@@ -1,6 +1,7 @@
 #include "job/expansion.h"
 
 #include "job/outline.h"
+#include "job/relieving.h"
 #include "thread/measures.h"
 
 #include <numbers>
@@ -71,7 +72,7 @@ private:
         for (int copy = 1; copy <= copies; ++copy) {
             const CopyException* exception = repeat ? repeat->exception(copy) : nullptr;
             if (exception && exception->leftOut) continue;
-            PlacedPiece p{piece, source.empty() ? piece.id : source, copy, outline, {}};
+            PlacedPiece p{piece, source.empty() ? piece.id : source, copy, outline, {}, {}};
             if (repeat) p.fromFirst = copyMap(*repeat, copy, box);
             if (exception) {
                 const Vec2 centre = p.fromFirst(box.empty() ? Vec2{} : box.centre());
@@ -99,7 +100,15 @@ private:
 } // namespace
 
 std::vector<PlacedPiece> placedPieces(const Job& job, StitchCache& cache) {
-    return Expander(job, cache).run();
+    std::vector<PlacedPiece> placed = Expander(job, cache).run();
+    relieve(placed, cache);
+    return placed;
+}
+
+Result<std::shared_ptr<const StitchList>> stitchesOf(const PlacedPiece& placed,
+                                                     StitchCache& cache) {
+    if (placed.relieved) return placed.relieved;
+    return cache.stitch(placed.piece);
 }
 
 Box boxOfOriginals(const Job& job, const Repeat& repeat, StitchCache& cache) {

@@ -13,7 +13,13 @@ struct PlacedPiece {
     int copy = 1;       ///< counted from 1
     bool outline = false;
     Affine fromFirst; ///< from the place of copy 1 in the cloth frame to this copy's
+    /// What is sewn of it if it gives way to later pieces, in the piece frame; null if all.
+    std::shared_ptr<const StitchList> relieved;
 };
+
+/// The stitches of a placed piece in its own frame, before mirror, turn and move.
+Result<std::shared_ptr<const StitchList>> stitchesOf(const PlacedPiece& placed,
+                                                     StitchCache& cache);
 
 /// Everything in sewing order. A piece is followed by its copies; the outlines of all copies come
 /// before the first piece of their repeat, as one run of one thread. Hidden pieces are left out.

@@ -11,6 +11,14 @@ const Piece* exactly(const std::vector<Piece>& pieces, std::string_view id) {
 
 } // namespace
 
+bool ClothZone::contains(Vec2 p) const {
+    return outline.empty() ? distance(at, p) <= radiusMm : rapt::contains({outline}, p);
+}
+
+Box ClothZone::box() const {
+    return outline.empty() ? Box::centredAt(at, 2 * radiusMm, 2 * radiusMm) : boundsOf(outline);
+}
+
 const Piece* Job::piece(const std::string& id) const {
     if (const Piece* p = exactly(pieces, id)) return p;
     std::string_view base = id;

@@ -6,6 +6,7 @@
 #include "job/copies.h"
 #include "letter/lettering.h"
 #include "recipe/shape.h"
+#include "respace/options.h"
 #include "thread/stitch_list.h"
 
 #include <map>
@@ -27,19 +28,36 @@ struct Brief {
     friend bool operator==(const Brief&, const Brief&) = default;
 };
 
-/// A round place where the cloth is thick (seam, pocket): the limits are multiplied by the factor.
-struct ThickZone {
+/// A place on the cloth: a circle, or what a closed outline surrounds.
+struct ClothZone {
     Vec2 at;
     double radiusMm = 10;
+    Polyline outline{}; ///< instead of the circle, if not empty
+
+    bool contains(Vec2 p) const;
+    Box box() const;
+    friend bool operator==(const ClothZone&, const ClothZone&) = default;
+};
+
+/// Where the cloth is thick (seam, pocket): the limits are multiplied by the factor.
+struct ThickZone : ClothZone {
     double limitFactor = 0.7;
     std::string extra;
     friend bool operator==(const ThickZone&, const ThickZone&) = default;
+};
+
+/// Where nothing may be sewn (button, zip, rivet).
+struct ForbiddenZone : ClothZone {
+    std::string name;
+    std::string extra;
+    friend bool operator==(const ForbiddenZone&, const ForbiddenZone&) = default;
 };
 
 /// A line of the garment: drawn on the cloth and on templates, never sewn. Cloth frame.
 struct GuideLine {
     std::string name; ///< such as "neck edge"
     Polyline line;
+    bool seam = false; ///< two layers are joined there: dense cover over it is to be avoided
     friend bool operator==(const GuideLine&, const GuideLine&) = default;
 };
 
@@ -48,6 +66,7 @@ struct Cloth {
     double heightMm = 200;
     Rgb color{217, 207, 184};
     std::vector<ThickZone> thickZones;
+    std::vector<ForbiddenZone> forbiddenZones{};
     std::vector<GuideLine> guides{};
     std::string extra{};
 
@@ -76,12 +95,22 @@ enum class Keep {
     stitches, ///< the same stitches are moved
 };
 
+/// How a piece gives way to what lies on it: stitching that later pieces hide is left out.
+struct Relief {
+    double tuckMm = 0.8;      ///< of it stays below the edge of the cover
+    double coverLayers = 0.7; ///< a cover of at least so many layers hides
+    friend auto operator<=>(const Relief&, const Relief&) = default;
+};
+
 struct Piece {
     std::string id;
     std::string name;
     PieceContent content;
     Pose pose;
     Keep keep = Keep::spacing;
+    RespaceOptions respacing;       ///< with the spacing kept: how exactly
+    std::optional<Relief> relief;   ///< worked out anew whenever a piece moves
+    std::vector<int> leftOutRuns;   ///< thread runs of the piece, from 1, that are not sewn
     bool locked = false;            ///< edits of pieces leave it alone
     bool hidden = false;            ///< neither shown nor sewn
     std::string group;              ///< pieces of one group are selected together; may be empty
@@ -143,6 +172,9 @@ struct Job {
     std::optional<Artwork> artwork;
     std::vector<Hooping> hoopings;
     double predictedJoinRmsMm = 0; ///< of the hoopings above, by contract §2
+    /// Longer moves without stitches get a trim, shorter ones none; without a value every piece
+    /// begins after a trim and the jumps inside designs stay as they are.
+    std::optional<double> trimOverMm;
     std::vector<Registration> registrations;
     /// Members of the archive that are not stitch lists: scans, art, what we do not know.
     std::map<std::string, std::shared_ptr<const std::string>> members;

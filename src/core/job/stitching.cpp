@@ -2,7 +2,11 @@
 
 #include "job/expansion.h"
 #include "job/outline.h"
+#include "job/relieving.h"
 #include "letter/stitching.h"
+#include "relieve/cover.h"
+#include "respace/respace.h"
+#include "thread/runs.h"
 
 #include <bitset>
 #include <fmt/format.h>
@@ -54,20 +58,59 @@ Result<std::shared_ptr<const StitchList>> stitchWords(const Lettering& lettering
     return std::make_shared<const StitchList>(std::move(*moved));
 }
 
+Result<std::shared_ptr<const StitchList>> stitchSizedShape(const Shape& sized) {
+    if (const double count = estimatedStitches(sized); !(count <= maxPieceStitches))
+        return cannotDo(fmt::format("it would take about {:.0f} million stitches at this size, the "
+                                    "most for a piece is {:.0f} million",
+                                    count / 1e6, maxPieceStitches / 1e6));
+    if (const Box box = boundsOfShape(sized);
+        std::max({-box.minX, box.maxX, -box.minY, box.maxY}) >= reachMm)
+        return cannotDo(fmt::format("at this scale it reaches beyond ±{} mm", maxCoordinateMm));
+    return std::make_shared<const StitchList>(stitchShape(sized));
+}
+
+/// All runs of a piece at its scale.
+Result<std::shared_ptr<const StitchList>> stitchContent(const Piece& piece) {
+    const double sx = piece.pose.scaleX;
+    const double sy = piece.pose.scaleY;
+    const bool afresh = piece.keep == Keep::spacing;
+    std::shared_ptr<const StitchList> list;
+    if (const auto* design = std::get_if<DesignContent>(&piece.content)) {
+        list = design->list;
+        if (afresh && (sx != 1 || sy != 1 || piece.respacing != RespaceOptions{})) {
+            auto laid = respace(*list, {sx, sy}, piece.respacing);
+            if (!laid) return laid.error();
+            return std::make_shared<const StitchList>(std::move(laid->list));
+        }
+    } else if (const auto* words = std::get_if<LetteringContent>(&piece.content)) {
+        auto stitched = stitchWords(*words->lettering, afresh ? sx : 1, afresh ? sy : 1);
+        if (!stitched || afresh) return stitched;
+        list = *stitched;
+    } else {
+        auto stitched = stitchSizedShape(shapeOf(piece));
+        if (!stitched || afresh) return stitched;
+        list = *stitched;
+    }
+    if (sx == 1 && sy == 1) return list;
+    Result<StitchList> moved = scaledList(*list, sx, sy);
+    if (!moved) return moved.error();
+    return std::make_shared<const StitchList>(std::move(*moved));
+}
+
 /// Adds pieces one after the other to a joined list.
 class Joiner {
 public:
-    explicit Joiner(const Affine& f) : frame(f) {}
+    explicit Joiner(const Joining& j) : joining(j) {}
 
-    Status add(const PlacedPiece& from, const StitchList& list) {
-        const Piece& piece = from.piece;
+    Status add(const PlacedPiece& source, const StitchList& list) {
+        const Piece& piece = source.piece;
         if (joined.list.stitches.size() + list.stitches.size() > maxJobStitches)
             return cannotDo(fmt::format("the job has more than {} million stitches with its copies",
                                         maxJobStitches / 1'000'000),
                             piece.id);
         Pose placed = piece.pose;
         placed.scaleX = placed.scaleY = 1;
-        const Affine map = placed.affine().then(frame);
+        const Affine map = placed.affine().then(joining.frame);
         std::array<std::uint8_t, 256> threads{};
         for (const Thread& t : list.threads) {
             threads[t.index] = threadIndex(t);
@@ -76,19 +119,21 @@ public:
                                 piece.id);
         }
         PieceSpan span{
-            piece.id,      joined.list.stitches.size(), 0, {}, from.source, from.copy, from.outline,
-            from.fromFirst};
+            piece.id,       joined.list.stitches.size(), 0, {}, source.source, source.copy,
+            source.outline, source.fromFirst};
         bool started = false;
         Vec2 needle = last;
         for (const Stitch& s : list.stitches) {
             // Moves before the first stitch become one jump to it.
             if (!started && s.op != Op::stitch && s.op != Op::stop) continue;
+            const Vec2 from = needle;
             if (s.op == Op::stitch || s.op == Op::jump) needle = map(s.at());
             if (!(std::abs(needle.x) <= maxCoordinateMm && std::abs(needle.y) <= maxCoordinateMm))
                 return cannotDo(
                     fmt::format("reaches beyond ±{} mm; move or shrink it", maxCoordinateMm),
                     piece.id);
             if (s.op == Op::stitch && !started) begin(needle, threads[s.thread]);
+            if (s.op == Op::jump && started) cutBefore(needle, from);
             started = started || s.op == Op::stitch;
             joined.list.stitches.push_back(stitchAt(s.op, needle, threads[s.thread]));
             if (s.op == Op::stitch) span.extents.add(joined.list.stitches.back().at());
@@ -105,9 +150,20 @@ private:
     /// The cut before a piece, and the move to its first stitch.
     void begin(Vec2 at, std::uint8_t thread) {
         auto& stitches = joined.list.stitches;
-        if (!stitches.empty() && stitches.back().op != Op::trim)
+        const bool sewnOn = !stitches.empty() && joining.trimOverMm &&
+                            stitches.back().thread == thread &&
+                            distance(last, at) <= *joining.trimOverMm;
+        if (!stitches.empty() && stitches.back().op != Op::trim && !sewnOn)
             stitches.push_back(stitchAt(Op::trim, last, stitches.back().thread));
         stitches.push_back(stitchAt(Op::jump, at, thread));
+    }
+
+    /// A long jump inside a piece gets its trim.
+    void cutBefore(Vec2 jumpTo, Vec2 from) {
+        auto& stitches = joined.list.stitches;
+        if (joining.trimOverMm && stitches.back().op == Op::stitch &&
+            distance(from, jumpTo) > *joining.trimOverMm)
+            stitches.push_back(stitchAt(Op::trim, from, stitches.back().thread));
     }
 
     /// The joined list's index of a thread, added if it is new; 0 if there is no room.
@@ -122,51 +178,39 @@ private:
         return added.index;
     }
 
-    Affine frame;
+    Joining joining;
     StitchedJob joined;
     Vec2 last;
 };
 
 } // namespace
 
+Shape shapeOf(const Piece& piece) {
+    const Shape& shape = *std::get<ShapeContent>(piece.content).shape;
+    if (piece.keep == Keep::stitches) return shape;
+    const double sx = piece.pose.scaleX, sy = piece.pose.scaleY;
+    Shape sized = scaled(shape, sx, sy);
+    const RespaceOptions& o = piece.respacing;
+    // What is not kept of the spacing grows with the size.
+    const double grown = std::pow(std::sqrt(std::abs(sx * sy)), 1 - o.spacingShare);
+    if (grown != 1 || o.spacingMm)
+        for (ShapePart& part : sized.parts) {
+            part.spacingMm = o.spacingMm.value_or(part.spacingMm * grown);
+            part.stitchLengthMm *= grown;
+        }
+    return sized;
+}
+
 Result<std::shared_ptr<const StitchList>> stitchPiece(const Piece& piece) {
-    const double sx = piece.pose.scaleX;
-    const double sy = piece.pose.scaleY;
-    std::shared_ptr<const StitchList> list;
-    if (const auto* design = std::get_if<DesignContent>(&piece.content)) {
-        list = design->list;
-    } else if (const auto* words = std::get_if<LetteringContent>(&piece.content)) {
-        const bool afresh = piece.keep == Keep::spacing;
-        auto stitched = stitchWords(*words->lettering, afresh ? sx : 1, afresh ? sy : 1);
-        if (!stitched)
-            return Error{stitched.error().fault, stitched.error().file, piece.id,
-                         stitched.error().reason};
-        if (afresh) return stitched;
-        list = *stitched;
-    } else {
-        const Shape& shape = *std::get<ShapeContent>(piece.content).shape;
-        const bool afresh = piece.keep == Keep::spacing;
-        const Shape sized = afresh ? scaled(shape, sx, sy) : shape;
-        if (const double count = estimatedStitches(sized); !(count <= maxPieceStitches))
-            return cannotDo(fmt::format("it would take about {:.0f} million stitches at this size, "
-                                        "the most for a piece is {:.0f} million",
-                                        count / 1e6, maxPieceStitches / 1e6),
-                            piece.id);
-        if (const Box box = boundsOfShape(sized);
-            std::max({-box.minX, box.maxX, -box.minY, box.maxY}) >= reachMm)
-            return cannotDo(fmt::format("at this scale it reaches beyond ±{} mm", maxCoordinateMm),
-                            piece.id);
-        list = std::make_shared<const StitchList>(stitchShape(sized));
-        if (afresh) return list;
-    }
-    if (sx == 1 && sy == 1) return list;
-    Result<StitchList> moved = scaledList(*list, sx, sy);
-    if (!moved) return cannotDo(moved.error().reason, piece.id);
-    return std::make_shared<const StitchList>(std::move(*moved));
+    auto list = stitchContent(piece);
+    if (!list) return Error{list.error().fault, list.error().file, piece.id, list.error().reason};
+    if (piece.leftOutRuns.empty()) return list;
+    return std::make_shared<const StitchList>(withoutRuns(**list, piece.leftOutRuns));
 }
 
 Result<std::shared_ptr<const StitchList>> StitchCache::stitch(const Piece& piece) {
-    const Key key{addressOf(piece), piece.keep, piece.pose.scaleX, piece.pose.scaleY};
+    const Key key{addressOf(piece),  piece.keep,      piece.pose.scaleX,
+                  piece.pose.scaleY, piece.respacing, piece.leftOutRuns};
     const auto it = entries.find(key);
     if (it != entries.end()) {
         it->second.used = true;
@@ -189,19 +233,49 @@ std::shared_ptr<const Shape> StitchCache::outline(const Outline& outline,
     return shape;
 }
 
-void StitchCache::dropUnused() {
-    std::erase_if(entries, [](const auto& entry) { return !entry.second.used; });
-    std::erase_if(outlines, [](const OutlineEntry& e) { return !e.used; });
-    for (auto& [key, entry] : entries) entry.used = false;
-    for (OutlineEntry& e : outlines) e.used = false;
+std::shared_ptr<const Contours> StitchCache::cover(const std::shared_ptr<const StitchList>& list,
+                                                   double leastLayers) {
+    for (CoverEntry& e : covers)
+        if (e.list == list && e.leastLayers == leastLayers) {
+            e.used = true;
+            return e.contours;
+        }
+    auto contours = std::make_shared<const Contours>(denseCover(*list, leastLayers));
+    covers.push_back({list, leastLayers, contours, true});
+    return contours;
 }
 
-Result<StitchedJob> stitchPlaced(const std::vector<const PlacedPiece*>& pieces, const Affine& frame,
-                                 StitchCache& cache, std::stop_token stop) {
-    Joiner joiner(frame);
+std::shared_ptr<const StitchList>
+StitchCache::relieved(const ReliefKey& key,
+                      const std::function<std::shared_ptr<const StitchList>()>& make) {
+    for (ReliefEntry& e : reliefs)
+        if (e.key == key) {
+            e.used = true;
+            return e.list;
+        }
+    reliefs.push_back({key, make(), true});
+    return reliefs.back().list;
+}
+
+void StitchCache::dropUnused() {
+    std::erase_if(entries, [](const auto& entry) { return !entry.second.used; });
+    for (auto& [key, entry] : entries) entry.used = false;
+    const auto drop = [](auto& list) {
+        std::erase_if(list, [](const auto& e) { return !e.used; });
+        for (auto& e : list) e.used = false;
+    };
+    drop(outlines);
+    drop(covers);
+    drop(reliefs);
+}
+
+Result<StitchedJob> stitchPlaced(const std::vector<const PlacedPiece*>& pieces,
+                                 const Joining& joining, StitchCache& cache,
+                                 std::stop_token stop) {
+    Joiner joiner(joining);
     for (const PlacedPiece* placed : pieces) {
         if (stop.stop_requested()) return cannotDo("cancelled");
-        const auto list = cache.stitch(placed->piece);
+        const auto list = stitchesOf(*placed, cache);
         if (!list) return Error{list.error().fault, "", placed->source, list.error().reason};
         const Status added = joiner.add(*placed, **list);
         if (!added) return added.error();
@@ -211,11 +285,11 @@ Result<StitchedJob> stitchPlaced(const std::vector<const PlacedPiece*>& pieces, 
 
 Result<StitchedJob> stitchPieces(const std::vector<const Piece*>& pieces, const Affine& frame) {
     std::vector<PlacedPiece> placed;
-    for (const Piece* piece : pieces) placed.push_back({*piece, piece->id, 1, false, {}});
+    for (const Piece* piece : pieces) placed.push_back({*piece, piece->id, 1, false, {}, {}});
     std::vector<const PlacedPiece*> all;
     for (const PlacedPiece& p : placed) all.push_back(&p);
     StitchCache cache;
-    return stitchPlaced(all, frame, cache);
+    return stitchPlaced(all, {frame, {}}, cache);
 }
 
 Result<StitchedJob> stitchJob(const Job& job, StitchCache* cache, std::stop_token stop) {
@@ -224,7 +298,7 @@ Result<StitchedJob> stitchJob(const Job& job, StitchCache* cache, std::stop_toke
     const std::vector<PlacedPiece> placed = placedPieces(job, stitches);
     std::vector<const PlacedPiece*> all;
     for (const PlacedPiece& p : placed) all.push_back(&p);
-    auto stitched = stitchPlaced(all, Affine{}, stitches, stop);
+    auto stitched = stitchPlaced(all, {{}, job.trimOverMm}, stitches, stop);
     if (stitched) stitched->list.name = job.name;
     return stitched;
 }

@@ -4,6 +4,7 @@
 #include "base/result.h"
 #include "job/job.h"
 
+#include <functional>
 #include <memory>
 #include <stop_token>
 
@@ -13,6 +14,9 @@ namespace rapt {
 /// spacing are stitched at the new size; everything else is moved. Fails (cannotDo) for content
 /// that this version does not stitch.
 Result<std::shared_ptr<const StitchList>> stitchPiece(const Piece& piece);
+
+/// What a shape piece is stitched from: its shape at its scale and with its spacing.
+Shape shapeOf(const Piece& piece);
 
 /// A run of stitches of the joined list that came from one piece, one of its copies, or an outline.
 struct PieceSpan {
@@ -39,6 +43,21 @@ public:
     /// The line of an outline round a stitched list.
     std::shared_ptr<const Shape> outline(const Outline& outline,
                                          const std::shared_ptr<const StitchList>& around);
+    /// The dense cover of a stitched list (relieve/cover.h), in its frame.
+    std::shared_ptr<const Contours> cover(const std::shared_ptr<const StitchList>& list,
+                                          double leastLayers);
+
+    /// All that a relieved list depends on.
+    struct ReliefKey {
+        std::shared_ptr<const StitchList> list;
+        Relief relief;
+        /// What lies on it, and from its frame to the list's.
+        std::vector<std::pair<std::shared_ptr<const StitchList>, Affine>> covers;
+        friend bool operator==(const ReliefKey&, const ReliefKey&) = default;
+    };
+    std::shared_ptr<const StitchList>
+    relieved(const ReliefKey& key, const std::function<std::shared_ptr<const StitchList>()>& make);
+
     /// Forgets what was not asked for since the last call.
     void dropUnused();
 
@@ -48,6 +67,8 @@ private:
         const void* content;
         Keep keep;
         double scaleX, scaleY;
+        RespaceOptions respacing;
+        std::vector<int> leftOutRuns;
         friend auto operator<=>(const Key&, const Key&) = default;
     };
     struct Entry {
@@ -61,8 +82,21 @@ private:
         std::shared_ptr<const Shape> shape;
         bool used = true;
     };
+    struct CoverEntry {
+        std::shared_ptr<const StitchList> list;
+        double leastLayers;
+        std::shared_ptr<const Contours> contours;
+        bool used = true;
+    };
+    struct ReliefEntry {
+        ReliefKey key;
+        std::shared_ptr<const StitchList> list;
+        bool used = true;
+    };
     std::map<Key, Entry> entries;
     std::vector<OutlineEntry> outlines;
+    std::vector<CoverEntry> covers;
+    std::vector<ReliefEntry> reliefs;
 };
 
 struct PlacedPiece;
@@ -73,10 +107,16 @@ struct PlacedPiece;
 Result<StitchedJob> stitchJob(const Job& job, StitchCache* cache = nullptr,
                               std::stop_token stop = {});
 
-/// Joins placed pieces in the order given; used for the whole job and for single hoopings. `frame`
-/// maps the cloth frame to the frame of the result.
-Result<StitchedJob> stitchPlaced(const std::vector<const PlacedPiece*>& pieces, const Affine& frame,
-                                 StitchCache& cache, std::stop_token stop = {});
+/// How pieces are joined to one list.
+struct Joining {
+    Affine frame; ///< from the cloth frame to that of the result
+    std::optional<double> trimOverMm{}; ///< as in the job
+};
+
+/// Joins placed pieces in the order given; used for the whole job and for single hoopings.
+Result<StitchedJob> stitchPlaced(const std::vector<const PlacedPiece*>& pieces,
+                                 const Joining& joining, StitchCache& cache,
+                                 std::stop_token stop = {});
 
 /// Joins single pieces without their copies and outlines.
 Result<StitchedJob> stitchPieces(const std::vector<const Piece*>& pieces, const Affine& frame);

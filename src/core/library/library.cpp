@@ -62,7 +62,13 @@ Fabric readFabric(const Fields& f) {
     x.thicknessMm = f.positive("thickness_mm", x.thicknessMm);
     x.pullMm = f.number("pull_mm", x.pullMm, 0, 2);
     x.leastLetterMm = f.positive("least_letter_mm", x.leastLetterMm);
+    x.leastColumnMm = f.positive("least_column_mm", x.leastColumnMm);
+    x.mostColumnMm = f.positive("most_column_mm", x.mostColumnMm);
+    x.tuckMm = f.number("tuck_mm", x.tuckMm, 0, 10);
+    if (f.has("max_line_hits_per_mm")) x.maxLineHits = f.number("max_line_hits_per_mm", 0.1, 100);
     x.stabilizer = f.text("stabilizer", "");
+    x.topper = f.text("topper", "");
+    x.stitchOuts = f.integer("stitch_outs", 0, 0, 1'000'000);
     x.needle = f.text("needle", "");
     x.topSpeed = f.integer("top_speed_spm", x.topSpeed, 50, 5000);
     x.source = f.text("source", "house value");

@@ -51,10 +51,19 @@ struct Fabric {
     double thicknessMm = 0.5;
     double pullMm = 0.2;      ///< added to the width of columns, as the thread draws them in
     double leastLetterMm = 5; ///< cap height below which letters sink in
+    double leastColumnMm = 1; ///< narrower satins sink in or tear
+    double mostColumnMm = 7;  ///< wider ones snag
+    double tuckMm = 0.8;      ///< what stays of hidden stitching below the edge of a cover
+    /// Needle points along a line, per mm, from which coated cloth tears; nothing for cloth that
+    /// does not.
+    std::optional<double> maxLineHits;
     std::string stabilizer;
+    std::string topper; ///< laid on top; may be empty
     std::string needle;
     int topSpeed = 800; ///< stitches per minute
+    int stitchOuts = 0; ///< how many the limits were learnt from; 0 for house values
     std::string source; ///< where the limits come from, as shown to people
+    friend bool operator==(const Fabric&, const Fabric&) = default;
 };
 
 struct Machine {
@@ -82,5 +91,15 @@ struct Library {
 /// Reads the application's library and then the user's, whose records replace those of the same
 /// id. A user's file that cannot be read is an error that names it.
 Result<Library> loadLibrary(const std::string& dataFolder, const std::string& userFolder);
+
+/// "house value", or "learnt from 4 stitch-outs".
+std::string sourceOf(const Fabric& fabric);
+
+/// What is wrong with the numbers of a fabric, one sentence each; empty if nothing is.
+std::vector<std::string> problemsOf(const Fabric& fabric);
+
+/// Adds the record to the user's fabrics.json or replaces the one of the same id there; the others
+/// stay. The file appears whole or not at all.
+Status saveUserFabric(const Fabric& fabric, const std::string& userFolder);
 
 } // namespace rapt

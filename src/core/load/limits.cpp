@@ -81,7 +81,7 @@ private:
 double LoadLimits::factorAt(Vec2 p) const {
     double factor = 1;
     for (const ThickZone& z : zones)
-        if (distance(z.at, p) <= z.radiusMm) factor = std::min(factor, z.limitFactor);
+        if (z.contains(p)) factor = std::min(factor, z.limitFactor);
     return factor;
 }
 

@@ -2,6 +2,7 @@
 // Laying one stretch again in its scaled outline. Internal to respacing; millimetres.
 
 #include "respace/respace.h"
+#include "respace/stretches.h"
 
 namespace rapt {
 

@@ -3,26 +3,12 @@
 // recognised from its needle points and laid again in its scaled outline. Millimetres.
 
 #include "base/result.h"
-#include "respace/stretches.h"
+#include "respace/options.h"
 #include "thread/resize.h"
 
-#include <optional>
-#include <string>
 #include <vector>
 
 namespace rapt {
-
-/// How a resized design is laid.
-struct RespaceOptions {
-    /// 1 keeps spacing and stitch length, 0 keeps the stitches; between them the spacing grows
-    /// with scale to the power of 1 − share.
-    double spacingShare = 1;
-    /// New row spacing of fills and pitch of satins; sparse rows (underlay) change in proportion.
-    std::optional<double> spacingMm{};
-    double shortestMm = shortStitchMm; ///< stitches that would get shorter are merged
-    double longestMm = 12.0;           ///< longer ones are divided; never over 12.1
-    friend bool operator==(const RespaceOptions&, const RespaceOptions&) = default;
-};
 
 /// What became of a design.
 struct RespaceReport {

@@ -1,0 +1,208 @@
+#include "relieve/cut_rows.h"
+
+#include <numeric>
+
+namespace rapt {
+namespace {
+
+// Shorter pieces of a row than this are no stitch.
+constexpr double leastPieceMm = 0.5;
+// So much of a remain may be seen and it still goes.
+constexpr double mostSeenMm2 = 0.5;
+
+/// A part of one row outside the area, in the way the row runs.
+struct RowPiece {
+    std::size_t row = 0;
+    Polyline points;
+    bool cutAtStart = false, cutAtEnd = false;
+    double low = 0, high = 0; ///< along the rows
+    int section = -1;
+};
+
+class RowCut {
+public:
+    RowCut(const SewnChain& c, const SewnStretch& b, const Region& r, const Region& h)
+        : chain(c), band(b), removed(r), hidden(h) {}
+
+    std::vector<Fragment> run(double leastMm2) {
+        findAxis();
+        for (std::size_t i = 0; i < band.rows.size(); ++i) cutRow(i);
+        makeSections();
+        dropRemains(leastMm2);
+        std::vector<Fragment> parts;
+        for (int s = 0; s < sectionCount; ++s) {
+            Fragment f = sew(s);
+            if (f.points.size() > 1) parts.push_back(std::move(f));
+        }
+        return parts;
+    }
+
+private:
+    void findAxis() {
+        for (std::size_t i = 0; i < band.rows.size(); ++i) {
+            const Vec2 d = chain.rowTo(band.rows[i]) - chain.rowFrom(band.rows[i]);
+            axis = axis + (i % 2 == 0 ? d : d * -1.0);
+        }
+        axis = axis * (1 / std::max(1e-9, length(axis)));
+    }
+
+    void cutRow(std::size_t i) {
+        const SewnRow& row = band.rows[i];
+        RowPiece now;
+        const auto begin = [&](Vec2 p, bool cut) {
+            now = {};
+            now.row = i;
+            now.cutAtStart = cut;
+            now.points.push_back(p);
+        };
+        const auto finish = [&](bool cut) {
+            if (now.points.empty()) return;
+            now.cutAtEnd = cut;
+            const double size = lengthOf(now.points);
+            if (size >= leastPieceMm || (!now.cutAtStart && !now.cutAtEnd)) keep(now);
+            now = {};
+        };
+        if (!removed.contains(chain.points[row.from])) begin(chain.points[row.from], false);
+        for (std::uint32_t k = row.from; k < row.to; ++k) {
+            const Vec2 a = chain.points[k], b = chain.points[k + 1];
+            removed.crossings(a, b, at);
+            at.push_back(1);
+            double from = 0;
+            for (const double to : at) {
+                if (removed.contains(lerp(a, b, (from + to) / 2))) {
+                    finish(true);
+                } else {
+                    if (now.points.empty()) begin(lerp(a, b, from), true);
+                    addPoint(now, lerp(a, b, to));
+                }
+                from = to;
+            }
+        }
+        finish(false);
+    }
+
+    /// The end of a cut row must not lie too near to the needle point before it.
+    static void addPoint(RowPiece& piece, Vec2 p) {
+        if (piece.points.size() > 1 && distance(piece.points.back(), p) < leastPieceMm)
+            piece.points.back() = p;
+        else
+            piece.points.push_back(p);
+    }
+
+    void keep(const RowPiece& piece) {
+        RowPiece p = piece;
+        const double a = dot(p.points.front(), axis), b = dot(p.points.back(), axis);
+        p.low = std::min(a, b);
+        p.high = std::max(a, b);
+        pieces.push_back(std::move(p));
+    }
+
+    bool meet(const RowPiece& a, const RowPiece& b) const {
+        return std::min(a.high, b.high) > std::max(a.low, b.low);
+    }
+
+    /// Pieces of following rows that meet each other and nothing else are sewn on.
+    void makeSections() {
+        std::size_t rowStart = 0, before = 0; // first piece of this row, of the row before
+        for (std::size_t i = 0; i < pieces.size(); ++i) {
+            if (pieces[i].row != pieces[rowStart].row) {
+                before = pieces[i].row == pieces[rowStart].row + 1 ? rowStart : i;
+                rowStart = i;
+            }
+            if (rowStart == 0) before = 0;
+            RowPiece& p = pieces[i];
+            int met = -1, count = 0;
+            for (std::size_t k = before; k < rowStart; ++k)
+                if (meet(pieces[k], p)) {
+                    met = static_cast<int>(k);
+                    ++count;
+                }
+            if (count == 1 && onlyOne(static_cast<std::size_t>(met), rowStart))
+                p.section = pieces[static_cast<std::size_t>(met)].section;
+            else
+                p.section = sectionCount++;
+            for (std::size_t k = before; k < rowStart; ++k)
+                if (meet(pieces[k], p)) joints.push_back({pieces[k].section, p.section});
+        }
+    }
+
+    /// True if only one piece of the row that begins at `rowStart` meets piece k.
+    bool onlyOne(std::size_t k, std::size_t rowStart) const {
+        int count = 0;
+        for (std::size_t i = rowStart; i < pieces.size() && pieces[i].row == pieces[rowStart].row;
+             ++i)
+            count += meet(pieces[k], pieces[i]);
+        return count == 1;
+    }
+
+    /// Sections that hang together are one remain; small hidden ones go.
+    void dropRemains(double leastMm2) {
+        std::vector<int> group(static_cast<std::size_t>(sectionCount));
+        std::iota(group.begin(), group.end(), 0);
+        for (std::size_t pass = 0; pass < joints.size(); ++pass) {
+            bool changed = false;
+            for (const auto& [a, b] : joints) {
+                int& x = group[static_cast<std::size_t>(a)];
+                int& y = group[static_cast<std::size_t>(b)];
+                changed = changed || x != y;
+                x = y = std::min(x, y);
+            }
+            if (!changed) break;
+        }
+        const double apart = band.kind == StretchKind::satin ? band.spacingMm / 2 : band.spacingMm;
+        std::vector<double> area(group.size(), 0), seen(group.size(), 0);
+        for (const RowPiece& p : pieces) {
+            const auto g = static_cast<std::size_t>(group[static_cast<std::size_t>(p.section)]);
+            area[g] += lengthOf(p.points) * apart;
+            for (std::size_t i = 1; i < p.points.size(); ++i)
+                seen[g] += (distance(p.points[i - 1], p.points[i]) -
+                            hidden.insideMm(p.points[i - 1], p.points[i])) *
+                           apart;
+        }
+        std::erase_if(pieces, [&](const RowPiece& p) {
+            const auto g = static_cast<std::size_t>(group[static_cast<std::size_t>(p.section)]);
+            return area[g] < leastMm2 && seen[g] < mostSeenMm2;
+        });
+    }
+
+    /// The rows of one section, with the steps between whole ends as they were.
+    Fragment sew(int section) const {
+        Fragment f;
+        const RowPiece* last = nullptr;
+        for (const RowPiece& p : pieces) {
+            if (p.section != section) continue;
+            if (last && !last->cutAtEnd && !p.cutAtStart)
+                for (std::uint32_t k = band.rows[last->row].to + 1; k < band.rows[p.row].from; ++k)
+                    f.points.push_back(chain.points[k]);
+            for (std::size_t i = 0; i < p.points.size(); ++i) {
+                const bool first = i == 0 && last;
+                // At a cut edge the row begins where the last one ended, if that is near.
+                const bool skip = first && (last->cutAtEnd || p.cutAtStart) &&
+                                  distance(f.points.back(), p.points[0]) < leastPieceMm;
+                if (skip || (!f.points.empty() && f.points.back() == p.points[i])) continue;
+                f.points.push_back(p.points[i]);
+            }
+            last = &p;
+        }
+        return f;
+    }
+
+    const SewnChain& chain;
+    const SewnStretch& band;
+    const Region& removed;
+    const Region& hidden;
+    Vec2 axis;
+    std::vector<double> at;
+    std::vector<RowPiece> pieces;
+    std::vector<std::pair<int, int>> joints;
+    int sectionCount = 0;
+};
+
+} // namespace
+
+std::vector<Fragment> cutRows(const SewnChain& chain, const SewnStretch& band,
+                              const Region& removed, const Region& hidden, double leastMm2) {
+    return RowCut(chain, band, removed, hidden).run(leastMm2);
+}
+
+} // namespace rapt

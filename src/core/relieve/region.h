@@ -1,0 +1,38 @@
+#pragma once
+// An area asked many times what lies inside it. Millimetres.
+
+#include "geometry/polygon.h"
+
+namespace rapt {
+
+/// The even-odd inside of contours, with its edges sorted for fast questions. Immutable.
+class Region {
+public:
+    explicit Region(Contours contours);
+
+    bool empty() const { return edges.empty(); }
+    const Box& bounds() const { return box; }
+    const Contours& contours() const { return lines; }
+
+    bool contains(Vec2 p) const;
+
+    /// The places between 0 and 1 where the way from a to b enters or leaves, in order.
+    void crossings(Vec2 a, Vec2 b, std::vector<double>& at) const;
+
+    /// How much of the way from a to b lies inside.
+    double insideMm(Vec2 a, Vec2 b) const;
+
+private:
+    struct Edge {
+        Vec2 a, b;
+    };
+    std::size_t stripOf(double y) const;
+
+    Contours lines;
+    Box box;
+    double stripMm = 1;
+    std::vector<Edge> edges;                ///< strip by strip; an edge stands in all it touches
+    std::vector<std::size_t> strips;        ///< first edge of each; one more at the end
+};
+
+} // namespace rapt

@@ -28,6 +28,8 @@ ordered_json findingsJson(const std::vector<Finding>& findings) {
         j["pieces"] = f.pieces;
         j["remedy"] = f.remedy ? ordered_json(f.remedy->label + ": " + f.remedy->effect)
                                : ordered_json(nullptr);
+        j["other_remedies"] = ordered_json::array();
+        for (const Remedy& r : f.others) j["other_remedies"].push_back(r.label + ": " + r.effect);
         list.push_back(std::move(j));
     }
     return list;
@@ -71,6 +73,8 @@ std::string findingsText(const std::vector<Finding>& findings) {
         if (!f.cause.empty()) text += fmt::format("         {}\n", f.cause);
         if (f.remedy)
             text += fmt::format("         Remedy: {} ({})\n", f.remedy->label, f.remedy->effect);
+        for (const Remedy& r : f.others)
+            text += fmt::format("         Or: {} ({})\n", r.label, r.effect);
     }
     return text;
 }

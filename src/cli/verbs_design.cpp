@@ -62,7 +62,8 @@ Outcome load(const LoadArguments& a) {
     const Result<LoadMap> map = LoadMap::measure(stitched->list);
     if (!map) return map.error().inside(a.path);
     const Measures m = measure(stitched->list);
-    const auto findings = loadFindings(*job, *stitched, *map, *fabric);
+    const auto facts = pieceFacts(*job, *stitched, *map);
+    const auto findings = loadFindings({*job, *stitched, *map, facts, *fabric});
     if (!a.map.empty()) {
         const auto png =
             encodePng(loadPicture(*map, LoadKind::layers, limitsOf(*fabric, job->cloth)));

@@ -133,7 +133,7 @@ private slots:
 
     void aThickPlaceLowersTheLimit() {
         Job job = stacked(2);
-        job.cloth.thickZones.push_back({{0, 0}, 6, 0.5, {}});
+        job.cloth.thickZones.push_back({{{0, 0}, 6}, 0.5, {}});
         const auto checked = checkJob(job, lib);
         const Finding* f = first(checked->findings, "layers");
         QVERIFY(f);

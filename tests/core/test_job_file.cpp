@@ -65,7 +65,7 @@ private slots:
         job->registrations.push_back(
             {1, {{"1A", {1, 2}, Vec2{1.1, 2.2}}, {"1B", {5, 6}, {}}}, "scans/s.png", {}});
         job->members["scans/s.png"] = std::make_shared<const std::string>("picture");
-        job->cloth.thickZones.push_back({{1, 2}, 18, 0.7, {}});
+        job->cloth.thickZones.push_back({{{1, 2}, 18}, 0.7, {}});
         const std::string path = dir.filePath("a.rapt").toStdString();
         QVERIFY(bool(writeJobFile(path, *job)));
         const auto back = readJobFile(path);

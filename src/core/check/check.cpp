@@ -173,7 +173,11 @@ Result<CheckedJob> checkJob(const Job& job, const Library& library, StitchCache*
     auto map = LoadMap::measure(checked.stitched.list, stop);
     if (!map) return map.error();
     checked.load = std::move(*map);
-    for (Finding& f : loadFindings(job, checked.stitched, checked.load, *fabric, {}, stop))
+    checked.facts = pieceFacts(job, checked.stitched, checked.load, stop);
+    LoadFindingsOptions options;
+    options.cache = &stitches;
+    for (Finding& f : loadFindings({job, checked.stitched, checked.load, checked.facts, *fabric},
+                                   options, stop))
         checked.findings.push_back(std::move(f));
     judgeCloth(job, checked.stitched, checked.findings);
     judgeLettering(job, *fabric, checked.findings, stop);

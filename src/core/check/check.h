@@ -5,6 +5,7 @@
 #include "job/stitching.h"
 #include "library/library.h"
 #include "load/load_map.h"
+#include "load/piece_facts.h"
 
 #include <stop_token>
 
@@ -14,6 +15,7 @@ namespace rapt {
 struct CheckedJob {
     StitchedJob stitched; ///< without the pieces that cannot be stitched
     LoadMap load;
+    std::vector<PieceFacts> facts;
     std::vector<Finding> findings; ///< stops first
 };
 

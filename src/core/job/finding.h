@@ -28,7 +28,8 @@ struct Finding {
     std::string text;                ///< one plain sentence with numbers and units
     std::string cause;               ///< why, in words; may be empty
     std::vector<std::string> pieces; ///< ids concerned
-    std::optional<Remedy> remedy;
+    std::optional<Remedy> remedy;    ///< the gentlest that helps
+    std::vector<Remedy> others;      ///< further ones that help
 };
 
 /// True if any is a stop.

@@ -208,6 +208,18 @@ Result<std::shared_ptr<const StitchList>> stitchPiece(const Piece& piece) {
     return std::make_shared<const StitchList>(withoutRuns(**list, piece.leftOutRuns));
 }
 
+std::optional<UnrecognisedStitches> unrecognisedIn(const Piece& piece) {
+    const auto* design = std::get_if<DesignContent>(&piece.content);
+    const bool laid = piece.pose.scaleX != 1 || piece.pose.scaleY != 1 ||
+                      piece.respacing != RespaceOptions{};
+    if (!design || piece.keep == Keep::stitches || !laid) return std::nullopt;
+    const RespaceReport report = surveyStretches(*design->list);
+    if (report.unknown == 0) return std::nullopt;
+    const Vec2 at = report.unknownAt.front();
+    return UnrecognisedStitches{report.unknown, report.unknownStitches,
+                                {at.x * piece.pose.scaleX, at.y * piece.pose.scaleY}};
+}
+
 Result<std::shared_ptr<const StitchList>> StitchCache::stitch(const Piece& piece) {
     const Key key{addressOf(piece),  piece.keep,      piece.pose.scaleX,
                   piece.pose.scaleY, piece.respacing, piece.leftOutRuns};

@@ -18,6 +18,14 @@ Result<std::shared_ptr<const StitchList>> stitchPiece(const Piece& piece);
 /// What a shape piece is stitched from: its shape at its scale and with its spacing.
 Shape shapeOf(const Piece& piece);
 
+/// What could not be recognised when a stitch-only piece was laid afresh: it was scaled as it was.
+struct UnrecognisedStitches {
+    std::size_t stretches = 0, stitches = 0;
+    Vec2 at; ///< where the first one begins, in the frame of the piece's stitches
+};
+/// For a piece that is laid afresh at its size; nothing if all was recognised.
+std::optional<UnrecognisedStitches> unrecognisedIn(const Piece& piece);
+
 /// A run of stitches of the joined list that came from one piece, one of its copies, or an outline.
 struct PieceSpan {
     std::string id;

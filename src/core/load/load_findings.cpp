@@ -1,8 +1,8 @@
 #include "load/load_findings.h"
 
+#include "load/perforation.h"
 #include "load/probe.h"
 #include "load/remedies.h"
-#include "thread/measures.h"
 
 #include <fmt/format.h>
 
@@ -11,8 +11,8 @@ namespace {
 
 // From this share of the limit on, a caution says how near it is.
 constexpr double nearLimit = 0.92;
-// More short stitches than this share are worth a word.
-constexpr double shortShare = 0.02;
+// Remedies are worked out for so many places; the others often go with them.
+constexpr int mostTried = 4;
 
 std::string joinNames(const Job& job, const std::vector<Contribution>& parts) {
     std::string names;
@@ -40,8 +40,7 @@ std::string causeOf(const Job& job, const std::vector<Contribution>& parts) {
     }
     const Piece* p = job.piece(parts[0].piece);
     const double scale = p ? std::sqrt(std::abs(p->pose.scaleX * p->pose.scaleY)) : 1;
-    const bool kept =
-        p && (p->keep == Keep::stitches || std::holds_alternative<DesignContent>(p->content));
+    const bool kept = p && (p->keep == Keep::stitches || p->respacing.spacingShare < 1);
     if (scale < 0.995 && kept)
         return fmt::format("It is shrunk to {:.0f} % with its stitches kept.", scale * 100);
     return "Its own stitching is that dense.";
@@ -49,15 +48,14 @@ std::string causeOf(const Job& job, const std::vector<Contribution>& parts) {
 
 class LoadJudge {
 public:
-    LoadJudge(const Job& j, const StitchedJob& s, const LoadMap& m, const Fabric& f,
-              const LoadFindingsOptions& o, std::stop_token t)
-        : job(j), stitched(s), map(m), fabric(f), limits(limitsOf(f, j.cloth)), options(o),
-          stop(std::move(t)) {}
+    LoadJudge(const WeighedJob& w, const LoadFindingsOptions& o, std::stop_token t)
+        : weighed(w), job(w.job), stitched(w.stitched), map(w.map), fabric(w.fabric),
+          limits(limitsOf(w.fabric, w.job.cloth)), options(o), stop(std::move(t)) {}
 
     std::vector<Finding> run() {
         judge(LoadKind::layers);
         judge(LoadKind::hits);
-        judgeLengths();
+        judgePerforation();
         return std::move(findings);
     }
 
@@ -102,8 +100,15 @@ private:
                         numberText(patch.limit, patch.peak), thick ? " on the thick place" : "");
         f.cause = causeOf(job, parts);
         for (const Contribution& c : parts) f.pieces.push_back(c.piece);
-        if (options.remedies && kind == LoadKind::layers && !stop.stop_requested() && tried++ < 3)
-            f.remedy = findRemedy(job, patch, limits, parts, stop);
+        if (options.remedies && !stop.stop_requested() && tried++ < mostTried) {
+            auto remedies =
+                findRemedies(weighed, patch, kind, limits, parts, options.cache, stop);
+            if (!remedies.empty()) {
+                f.remedy = std::move(remedies.front());
+                f.others.assign(std::make_move_iterator(remedies.begin() + 1),
+                                std::make_move_iterator(remedies.end()));
+            }
+        }
         return f;
     }
 
@@ -132,64 +137,38 @@ private:
         return name;
     }
 
-    void judgeLengths() {
-        const Measures m = measure(stitched.list);
-        if (m.longestMm > maxStitchMm)
-            addLength(Severity::stop, "long-stitches", m.longestMm, maxStitchMm,
-                      fmt::format("A stitch of {:.1f} mm cannot be sewn; the most is {} mm",
-                                  m.longestMm, maxStitchMm),
-                      longest());
-        else if (m.longStitches > 0)
-            addLength(Severity::caution, "long-stitches", m.longestMm, snagStitchMm,
-                      fmt::format("{} stitches are longer than {:.1f} mm and may snag; the longest "
-                                  "is {:.1f} mm",
-                                  m.longStitches, snagStitchMm, m.longestMm),
-                      longest());
-        const double share =
-            m.stitches ? static_cast<double>(m.shortStitches) / static_cast<double>(m.stitches) : 0;
-        if (share > shortShare)
-            addLength(Severity::caution, "short-stitches", share * 100, shortShare * 100,
-                      fmt::format("{:.0f} % of the stitches are shorter than {:.1f} mm and may "
-                                  "break the thread",
-                                  share * 100, shortStitchMm),
-                      firstShort());
+    /// Coated cloth tears along lines of needle points.
+    void judgePerforation() {
+        if (!fabric.maxLineHits) return;
+        const auto lines = perforatedLines(stitched.list, *fabric.maxLineHits, stop);
+        for (std::size_t i = 0; i < lines.size() && i < options.mostPerKind; ++i) {
+            const PerforatedLine& line = lines[i];
+            const auto parts = contributionsAt(stitched, line.at);
+            Finding f;
+            f.severity = Severity::stop;
+            f.kind = "perforated";
+            f.at = line.at;
+            f.value = line.hitsPerMm;
+            f.limit = fabric.maxLineHits;
+            f.text = fmt::format("{}: {:.1f} needle points per mm of a line, {} tears from {:.1f}",
+                                 joinNames(job, parts), line.hitsPerMm, lowered(fabric.name),
+                                 *fabric.maxLineHits);
+            f.cause = "Needle points this close act like the perforation of a stamp.";
+            for (const Contribution& c : parts) f.pieces.push_back(c.piece);
+            if (options.remedies && i < 2 && !parts.empty())
+                addPerforationRemedy(job, line, *fabric.maxLineHits, parts[0].piece, f);
+            findings.push_back(std::move(f));
+        }
+        if (lines.size() > options.mostPerKind) {
+            Finding rest;
+            rest.kind = "perforated";
+            rest.text = fmt::format("{} more lines are perforated",
+                                    lines.size() - options.mostPerKind);
+            findings.push_back(std::move(rest));
+        }
     }
 
-    void addLength(Severity severity, const char* kind, double value, double limit,
-                   std::string text, std::optional<Vec2> at) {
-        Finding f;
-        f.severity = severity;
-        f.kind = kind;
-        f.at = at;
-        f.value = value;
-        f.limit = limit;
-        f.text = std::move(text);
-        findings.push_back(std::move(f));
-    }
-
-    std::optional<Vec2> longest() const {
-        std::optional<Vec2> at;
-        double most = 0;
-        walkStitches(stitched.list.stitches, [&](std::size_t i, const Stitch* from) {
-            const Stitch& s = stitched.list.stitches[i];
-            if (!from || spanMm(*from, s) <= most) return;
-            most = spanMm(*from, s);
-            at = lerp(from->at(), s.at(), 0.5);
-        });
-        return at;
-    }
-
-    std::optional<Vec2> firstShort() const {
-        std::optional<Vec2> at;
-        walkStitches(stitched.list.stitches, [&](std::size_t i, const Stitch* from) {
-            const Stitch& s = stitched.list.stitches[i];
-            if (at || !from) return;
-            const double size = spanMm(*from, s);
-            if (size > 0 && size < shortStitchMm) at = s.at();
-        });
-        return at;
-    }
-
+    const WeighedJob& weighed;
     const Job& job;
     const StitchedJob& stitched;
     const LoadMap& map;
@@ -203,10 +182,12 @@ private:
 
 } // namespace
 
-std::vector<Finding> loadFindings(const Job& job, const StitchedJob& stitched, const LoadMap& map,
-                                  const Fabric& fabric, const LoadFindingsOptions& options,
+std::vector<Finding> loadFindings(const WeighedJob& weighed, const LoadFindingsOptions& options,
                                   std::stop_token stop) {
-    return LoadJudge(job, stitched, map, fabric, options, std::move(stop)).run();
+    std::vector<Finding> findings = LoadJudge(weighed, options, std::move(stop)).run();
+    for (auto* judge : {stitchFindings, clothFindings})
+        for (Finding& f : judge(weighed)) findings.push_back(std::move(f));
+    return findings;
 }
 
 } // namespace rapt

@@ -1,0 +1,204 @@
+// Places of the cloth that want care, and moves of the needle.
+
+#include "load/load_findings.h"
+
+#include "job/edit_weigh.h"
+#include "relieve/cover.h"
+#include "relieve/region.h"
+#include "thread/measures.h"
+
+#include <fmt/format.h>
+
+namespace rapt {
+namespace {
+
+// A cover over a seam is judged from this length and density on.
+constexpr double leastSeamMm = 4, seamLayers = 0.7;
+// Loose thread between two stitches is worth a word from this length on.
+constexpr double looseMm = 12;
+// What the order sets where nothing else is asked for.
+constexpr double usualTrimMm = 3;
+constexpr double clearMm = 1;
+constexpr double farthestMoveMm = 80;
+
+class ClothJudge {
+public:
+    explicit ClothJudge(const WeighedJob& w) : weighed(w) {}
+
+    std::vector<Finding> run() {
+        for (const ForbiddenZone& zone : weighed.job.cloth.forbiddenZones) judgeForbidden(zone);
+        for (const ThickZone& zone : weighed.job.cloth.thickZones) judgeThick(zone);
+        for (const GuideLine& guide : weighed.job.cloth.guides)
+            if (guide.seam) judgeSeam(guide);
+        judgeJumps();
+        return std::move(findings);
+    }
+
+private:
+    /// How many penetrations of a span lie in a zone, and the first.
+    std::pair<std::size_t, Vec2> hitsIn(const PieceSpan& span, const ClothZone& zone) const {
+        std::size_t hits = 0;
+        Vec2 at;
+        if (!span.extents.overlaps(zone.box())) return {0, at};
+        for (std::size_t i = span.first; i < span.last; ++i) {
+            const Stitch& s = weighed.stitched.list.stitches[i];
+            if (s.op == Op::stitch && zone.contains(s.at()) && hits++ == 0) at = s.at();
+        }
+        return {hits, at};
+    }
+
+    std::string nameOf(const PieceSpan& span) const {
+        const Piece* p = weighed.job.piece(span.source);
+        std::string name = p ? p->name : span.source;
+        if (span.copy > 1) name += fmt::format(", copy {}", span.copy);
+        return name;
+    }
+
+    Finding begin(Severity severity, const char* kind, const PieceSpan& span, Vec2 at) const {
+        Finding f;
+        f.severity = severity;
+        f.kind = kind;
+        f.at = at;
+        f.pieces = {span.source};
+        return f;
+    }
+
+    /// The shortest of the four straight moves that bring a piece off a box, onto the cloth.
+    std::optional<Remedy> moveOff(const PieceSpan& span, const Box& place) const {
+        const Piece* piece = weighed.job.piece(span.source);
+        if (!piece || piece->locked || weighed.job.repeatOf(span.source) || span.outline)
+            return std::nullopt;
+        const Box& e = span.extents;
+        struct Way {
+            Vec2 by;
+            const char* word;
+        };
+        const Box clear = place.grown(clearMm);
+        std::vector<Way> ways{{{clear.maxX - e.minX, 0}, "right"},
+                              {{clear.minX - e.maxX, 0}, "left"},
+                              {{0, clear.maxY - e.minY}, "towards you"},
+                              {{0, clear.minY - e.maxY}, "away from you"}};
+        std::sort(ways.begin(), ways.end(),
+                  [](const Way& a, const Way& b) { return length(a.by) < length(b.by); });
+        const Box cloth = weighed.job.cloth.box();
+        for (const Way& way : ways) {
+            const double mm = std::ceil(length(way.by) * 2) / 2;
+            const Vec2 by = way.by * (mm / std::max(1e-9, length(way.by)));
+            const Box moved{e.minX + by.x, e.minY + by.y, e.maxX + by.x, e.maxY + by.y};
+            if (mm > farthestMoveMm || moved.minX < cloth.minX || moved.maxX > cloth.maxX ||
+                moved.minY < cloth.minY || moved.maxY > cloth.maxY)
+                continue;
+            return Remedy{fmt::format("Move {} {:.1f} mm {}", piece->name, mm, way.word),
+                          "off that place", movePieces({piece->id}, by)};
+        }
+        return std::nullopt;
+    }
+
+    void judgeForbidden(const ForbiddenZone& zone) {
+        for (const PieceSpan& span : weighed.stitched.spans) {
+            const auto [hits, at] = hitsIn(span, zone);
+            if (hits == 0) continue;
+            Finding f = begin(Severity::stop, "forbidden-zone", span, at);
+            f.value = static_cast<double>(hits);
+            f.limit = 0;
+            f.text = fmt::format("{}: {} needle points on {}, where nothing may be sewn",
+                                 nameOf(span), hits,
+                                 zone.name.empty() ? "a forbidden place" : zone.name);
+            f.cause = "A needle that hits something hard breaks; pieces of it can fly: wear eye "
+                      "protection.";
+            f.remedy = moveOff(span, zone.box());
+            findings.push_back(std::move(f));
+        }
+    }
+
+    void judgeThick(const ThickZone& zone) {
+        for (const PieceSpan& span : weighed.stitched.spans) {
+            const auto [hits, at] = hitsIn(span, zone);
+            if (hits == 0) continue;
+            Finding f = begin(Severity::caution, "thick-zone", span, at);
+            f.value = zone.limitFactor;
+            f.text = fmt::format("{} lies on a thick place: it takes {:.1f} layers there",
+                                 nameOf(span), weighed.fabric.maxLayers * zone.limitFactor);
+            f.cause = "Sew slowly there, with a stronger needle, as the maker's instructions say.";
+            f.remedy = moveOff(span, zone.box());
+            findings.push_back(std::move(f));
+        }
+    }
+
+    void judgeSeam(const GuideLine& seam) {
+        const Box box = boundsOf(seam.line);
+        for (const PieceSpan& span : weighed.stitched.spans) {
+            if (!span.extents.grown(0.1).overlaps(box)) continue;
+            StitchList list;
+            list.threads = weighed.stitched.list.threads;
+            const auto first = weighed.stitched.list.stitches.begin();
+            list.stitches.assign(first + static_cast<std::ptrdiff_t>(span.first),
+                                 first + static_cast<std::ptrdiff_t>(span.last));
+            const Region cover(denseCover(list, seamLayers));
+            double covered = 0;
+            Vec2 at;
+            Box over;
+            for (std::size_t i = 1; i < seam.line.size(); ++i) {
+                const double inside = cover.insideMm(seam.line[i - 1], seam.line[i]);
+                if (inside <= 0) continue;
+                covered += inside;
+                at = lerp(seam.line[i - 1], seam.line[i], 0.5);
+                over.add(seam.line[i - 1]);
+                over.add(seam.line[i]);
+            }
+            if (covered < leastSeamMm) continue;
+            Finding f = begin(Severity::caution, "seam-cover", span, span.extents.nearest(at));
+            f.value = covered;
+            f.limit = leastSeamMm;
+            f.text = fmt::format("{} covers {:.0f} mm of {}", nameOf(span), covered,
+                                 seam.name.empty() ? "a seam" : seam.name);
+            f.cause = "Dense cover over the step of a seam pulls sideways and breaks needles.";
+            f.remedy = moveOff(span, over);
+            findings.push_back(std::move(f));
+        }
+    }
+
+    void judgeJumps() {
+        const double limit = weighed.job.trimOverMm.value_or(looseMm);
+        const Stitch* needle = nullptr;
+        bool cut = true;
+        std::size_t count = 0;
+        double longest = 0;
+        Vec2 at;
+        for (const Stitch& s : weighed.stitched.list.stitches) {
+            if (s.op == Op::trim) cut = true;
+            if (s.op == Op::jump && needle && !cut) {
+                const double size = spanMm(*needle, s);
+                count += size > limit;
+                if (size > longest) {
+                    longest = size;
+                    at = lerp(needle->at(), s.at(), 0.5);
+                }
+            }
+            if (s.op == Op::stitch) cut = false;
+            if (s.op == Op::jump || s.op == Op::stitch) needle = &s;
+        }
+        if (count == 0) return;
+        Finding f;
+        f.severity = Severity::caution;
+        f.kind = "long-jumps";
+        f.at = at;
+        f.value = longest;
+        f.limit = limit;
+        f.text = fmt::format("{} without a trim; the longest leaves {:.0f} mm of loose thread",
+                             count == 1 ? "One jump is" : fmt::format("{} jumps are", count),
+                             longest);
+        f.remedy = Remedy{fmt::format("Trim moves over {:.0f} mm", usualTrimMm),
+                          fmt::format("{} loose threads fewer", count), setTrimOver(usualTrimMm)};
+        findings.push_back(std::move(f));
+    }
+
+    const WeighedJob& weighed;
+    std::vector<Finding> findings;
+};
+
+} // namespace
+
+std::vector<Finding> clothFindings(const WeighedJob& weighed) { return ClothJudge(weighed).run(); }
+
+} // namespace rapt

@@ -1,0 +1,26 @@
+#pragma once
+// Needle points in a line: where coated and leather-like cloth would tear.
+
+#include "thread/stitch_list.h"
+
+#include <stop_token>
+#include <vector>
+
+namespace rapt {
+
+/// The strip in which needle points are counted: so long and so wide, in any of 24 directions.
+inline constexpr double perforationLengthMm = 5.0;
+inline constexpr double perforationWidthMm = 0.5;
+
+struct PerforatedLine {
+    Vec2 at;             ///< its middle
+    double directionDeg = 0; ///< clockwise from +x, 0 to 180
+    double hitsPerMm = 0;
+};
+
+/// The places where more needle points than `limitPerMm` lie along a line, the worst first; places
+/// nearer than a strip's length to a worse one are left out.
+std::vector<PerforatedLine> perforatedLines(const StitchList& list, double limitPerMm,
+                                            std::stop_token stop = {});
+
+} // namespace rapt

@@ -1,0 +1,114 @@
+#include "load/piece_facts.h"
+
+#include "respace/stretches.h"
+#include "thread/measures.h"
+
+#include <algorithm>
+
+namespace rapt {
+namespace {
+
+// Shorter columns say nothing of the width that a design has.
+constexpr std::size_t leastCrossings = 8;
+
+StitchList spanList(const StitchedJob& stitched, const PieceSpan& span) {
+    StitchList list;
+    list.threads = stitched.list.threads;
+    list.stitches.assign(stitched.list.stitches.begin() + static_cast<std::ptrdiff_t>(span.first),
+                         stitched.list.stitches.begin() + static_cast<std::ptrdiff_t>(span.last));
+    return list;
+}
+
+/// Row spacing of a piece as it was made.
+std::optional<double> madeSpacing(const Piece& piece) {
+    if (const auto* design = std::get_if<DesignContent>(&piece.content))
+        return medianRowSpacing(*design->list);
+    Piece asMade = piece;
+    asMade.pose.scaleX = asMade.pose.scaleY = 1;
+    asMade.respacing = {};
+    const auto list = stitchPiece(asMade);
+    return list ? medianRowSpacing(**list) : std::nullopt;
+}
+
+std::optional<ColumnWidths> columnsOf(const StitchList& list) {
+    std::optional<ColumnWidths> widths;
+    for (const SewnChain& chain : recogniseStretches(list))
+        for (const SewnStretch& s : chain.stretches) {
+            if (s.kind != StretchKind::satin || s.under || s.rows.size() < leastCrossings) continue;
+            std::vector<double> sizes;
+            for (const SewnRow& row : s.rows)
+                sizes.push_back(distance(chain.rowFrom(row), chain.rowTo(row)));
+            const auto middle = sizes.begin() + static_cast<std::ptrdiff_t>(sizes.size() / 2);
+            std::nth_element(sizes.begin(), middle, sizes.end());
+            const SewnRow& row = s.rows[s.rows.size() / 2];
+            const Vec2 at = lerp(chain.rowFrom(row), chain.rowTo(row), 0.5);
+            if (!widths) widths = ColumnWidths{*middle, *middle, at, at};
+            if (*middle < widths->least) {
+                widths->least = *middle;
+                widths->leastAt = at;
+            }
+            if (*middle > widths->most) {
+                widths->most = *middle;
+                widths->mostAt = at;
+            }
+        }
+    return widths;
+}
+
+void addPeak(const StitchList& own, const LoadMap& all, PieceFacts& facts) {
+    const auto map = LoadMap::measure(own);
+    if (!map) return;
+    for (const LoadMap::Tile& tile : map->tiles())
+        for (std::size_t k = 0; k < tile.layers.size(); ++k) {
+            if (tile.layers[k] < 0.05f) continue;
+            const Cell cell{tile.first.i + static_cast<int>(k % LoadMap::tileCells),
+                            tile.first.j + static_cast<int>(k / LoadMap::tileCells)};
+            const double here = all.layers(cell);
+            if (here <= facts.peakLayers) continue;
+            facts.peakLayers = here;
+            facts.peakAt = cell.centre();
+        }
+}
+
+void addLengths(const StitchList& list, PieceFacts& facts) {
+    walkStitches(list.stitches, [&](std::size_t i, const Stitch* from) {
+        ++facts.stitches;
+        const Stitch& s = list.stitches[i];
+        if (!from) return;
+        const double size = spanMm(*from, s);
+        if (size > 0 && size < shortStitchMm && facts.shortStitches++ == 0) facts.shortAt = s.at();
+        facts.longStitches += size > snagStitchMm;
+        if (size <= facts.longestMm) return;
+        facts.longestMm = size;
+        facts.longAt = lerp(from->at(), s.at(), 0.5);
+    });
+}
+
+} // namespace
+
+std::vector<PieceFacts> pieceFacts(const Job& job, const StitchedJob& stitched, const LoadMap& map,
+                                   std::stop_token stop) {
+    std::vector<PieceFacts> all;
+    for (const PieceSpan& span : stitched.spans) {
+        if (stop.stop_requested()) return {};
+        if (span.outline || span.copy != 1) continue;
+        const Piece* piece = job.piece(span.source);
+        if (!piece) continue;
+        const StitchList list = spanList(stitched, span);
+        PieceFacts facts;
+        facts.piece = piece->id;
+        facts.widthMm = span.extents.width();
+        facts.heightMm = span.extents.height();
+        facts.scaleX = std::abs(piece->pose.scaleX);
+        facts.scaleY = std::abs(piece->pose.scaleY);
+        facts.spacingThenMm = madeSpacing(*piece);
+        facts.spacingNowMm = medianRowSpacing(list);
+        facts.columns = columnsOf(list);
+        addLengths(list, facts);
+        addPeak(list, map, facts);
+        all.push_back(std::move(facts));
+    }
+    return all;
+}
+
+} // namespace rapt

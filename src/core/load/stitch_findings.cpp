@@ -1,0 +1,205 @@
+// How the stitches of single pieces came out.
+
+#include "load/load_findings.h"
+
+#include "job/edit_weigh.h"
+#include "thread/measures.h"
+
+#include <fmt/format.h>
+
+namespace rapt {
+namespace {
+
+// More short stitches than this share are worth a word.
+constexpr double shortShare = 0.02;
+// Rows farther apart than this many thread widths let the cloth be seen.
+constexpr double gapeShare = 1.25;
+
+class StitchJudge {
+public:
+    explicit StitchJudge(const WeighedJob& w) : weighed(w) {}
+
+    std::vector<Finding> run() {
+        for (const PieceFacts& facts : weighed.facts) {
+            const Piece* piece = weighed.job.piece(facts.piece);
+            if (!piece) continue;
+            judgeLong(*piece, facts);
+            judgeShort(*piece, facts);
+            judgeGaping(*piece, facts);
+            judgeColumns(*piece, facts);
+            judgeRecognition(*piece);
+        }
+        return std::move(findings);
+    }
+
+private:
+    Finding& add(Severity severity, const char* kind, const Piece& piece, Vec2 at, double value,
+                 double limit, std::string text) {
+        Finding f;
+        f.severity = severity;
+        f.kind = kind;
+        f.at = at;
+        f.value = value;
+        f.limit = limit;
+        f.text = std::move(text);
+        f.pieces = {piece.id};
+        findings.push_back(std::move(f));
+        return findings.back();
+    }
+
+    static bool isResized(const Piece& piece) {
+        return piece.pose.scaleX != 1 || piece.pose.scaleY != 1;
+    }
+
+    /// The stitches of the piece laid with other options, for the numbers of a remedy.
+    std::optional<Measures> laidWith(const Piece& piece, const RespaceOptions& options) const {
+        Piece tried = piece;
+        tried.keep = Keep::spacing;
+        tried.respacing = options;
+        const auto list = stitchPiece(tried);
+        if (!list) return std::nullopt;
+        return measure(**list);
+    }
+
+    void judgeLong(const Piece& piece, const PieceFacts& facts) {
+        if (facts.longStitches == 0) return;
+        const bool unsewable = facts.longestMm > maxStitchMm;
+        Finding& f = add(
+            unsewable ? Severity::stop : Severity::caution, "long-stitches", piece, facts.longAt,
+            facts.longestMm, unsewable ? maxStitchMm : snagStitchMm,
+            unsewable ? fmt::format("{}: a stitch of {:.1f} mm cannot be sewn; the most is {} mm",
+                                    piece.name, facts.longestMm, maxStitchMm)
+                      : fmt::format("{}: {} stitches are longer than {:.1f} mm and may snag; the "
+                                    "longest is {:.1f} mm",
+                                    piece.name, facts.longStitches, snagStitchMm,
+                                    facts.longestMm));
+        if (isResized(piece) && facts.scaleX * facts.scaleY > 1 && piece.keep == Keep::stitches)
+            f.cause = "It is enlarged with its stitches kept.";
+        if (!std::holds_alternative<DesignContent>(piece.content)) return;
+        RespaceOptions divided = piece.respacing;
+        divided.longestMm = snagStitchMm;
+        const auto after = laidWith(piece, divided);
+        if (!after || after->longestMm > snagStitchMm + 0.01) return;
+        f.remedy = Remedy{fmt::format("Divide the long stitches of {}", piece.name),
+                          fmt::format("{:.1f} → {:.1f} mm", facts.longestMm, after->longestMm),
+                          setRespacing({piece.id}, divided)};
+    }
+
+    void judgeShort(const Piece& piece, const PieceFacts& facts) {
+        const double share = facts.stitches ? static_cast<double>(facts.shortStitches) /
+                                                  static_cast<double>(facts.stitches)
+                                            : 0;
+        if (share <= shortShare) return;
+        Finding& f =
+            add(Severity::caution, "short-stitches", piece, facts.shortAt, share * 100,
+                shortShare * 100,
+                fmt::format("{}: {:.0f} % of the stitches are shorter than {:.1f} mm and may break "
+                            "the thread",
+                            piece.name, share * 100, shortStitchMm));
+        if (piece.keep != Keep::stitches || !isResized(piece)) return;
+        f.cause = "It is shrunk with its stitches kept.";
+        const auto after = laidWith(piece, {});
+        if (!after || after->stitches == 0) return;
+        const double left = static_cast<double>(after->shortStitches) /
+                            static_cast<double>(after->stitches);
+        if (left >= share) return;
+        f.remedy = Remedy{fmt::format("Respace {}", piece.name),
+                          fmt::format("{:.0f} → {:.0f} % short stitches", share * 100, left * 100),
+                          setRespacing({piece.id}, {})};
+    }
+
+    /// Open rows may be meant so; they are not if the scale made them.
+    void judgeGaping(const Piece& piece, const PieceFacts& facts) {
+        if (!facts.spacingNowMm || !facts.spacingThenMm) return;
+        double width = 0.4;
+        for (const PieceSpan& span : weighed.stitched.spans)
+            if (span.source == piece.id && span.first < span.last)
+                if (const Thread* t = weighed.stitched.list.find(
+                        weighed.stitched.list.stitches[span.first].thread))
+                    width = apparentWidthMm(t->weight);
+        const double limit = gapeShare * width;
+        const double k = *facts.spacingNowMm / *facts.spacingThenMm;
+        if (*facts.spacingNowMm <= limit || k <= 1.05 || *facts.spacingThenMm > limit) return;
+        Finding& f = add(Severity::caution, "gaping", piece,
+                         facts.peakAt.value_or(Vec2{piece.pose.x, piece.pose.y}),
+                         *facts.spacingNowMm, limit,
+                         fmt::format("{}: rows lie {:.2f} mm apart; over {:.2f} mm the cloth shows",
+                                     piece.name, *facts.spacingNowMm, limit));
+        f.cause = piece.respacing.spacingMm
+                      ? "It is laid with a wide row spacing."
+                      : fmt::format("It is enlarged to {:.0f} % and its rows went along.",
+                                    100 * std::sqrt(facts.scaleX * facts.scaleY));
+        const auto after = laidWith(piece, {});
+        if (!after || after->stitches <= facts.stitches) return;
+        f.remedy = Remedy{fmt::format("Respace {}", piece.name),
+                          fmt::format("{:.2f} → {:.2f} mm, {} stitches more", *facts.spacingNowMm,
+                                      *facts.spacingThenMm, after->stitches - facts.stitches),
+                          setRespacing({piece.id}, {})};
+    }
+
+    void judgeColumns(const Piece& piece, const PieceFacts& facts) {
+        // Letters have findings of their own.
+        if (!facts.columns || std::holds_alternative<LetteringContent>(piece.content)) return;
+        const Fabric& fabric = weighed.fabric;
+        const ColumnWidths& c = *facts.columns;
+        if (c.least < fabric.leastColumnMm) {
+            Finding& f = add(Severity::caution, "column-thin", piece, c.leastAt, c.least,
+                             fabric.leastColumnMm,
+                             fmt::format("{}: a satin is only {:.1f} mm wide; {} wants {:.1f} mm",
+                                         piece.name, c.least, fabric.name, fabric.leastColumnMm));
+            f.cause = "Narrow columns sink into the cloth.";
+            const double factor = fabric.leastColumnMm / c.least * 1.01;
+            if (factor < 2 && !piece.locked) {
+                Pose larger = piece.pose;
+                larger.scaleX *= factor;
+                larger.scaleY *= factor;
+                f.remedy = Remedy{fmt::format("Enlarge {} to {:.0f} %", piece.name,
+                                              100 * factor *
+                                                  std::sqrt(facts.scaleX * facts.scaleY)),
+                                  fmt::format("{:.1f} → {:.1f} mm", c.least, c.least * factor),
+                                  setPose(piece.id, larger, "Enlarge " + piece.name)};
+            }
+        }
+        if (c.most > fabric.mostColumnMm) {
+            Finding& f = add(Severity::caution, "column-wide", piece, c.mostAt, c.most,
+                             fabric.mostColumnMm,
+                             fmt::format("{}: a satin is {:.1f} mm wide; on {} over {:.1f} mm may "
+                                         "snag",
+                                         piece.name, c.most, fabric.name, fabric.mostColumnMm));
+            f.cause = "Long loose stitches catch.";
+            if (!std::holds_alternative<DesignContent>(piece.content)) return;
+            RespaceOptions divided = piece.respacing;
+            divided.longestMm = std::max(1.0, fabric.mostColumnMm);
+            f.remedy = Remedy{fmt::format("Divide the stitches of {}", piece.name),
+                              fmt::format("none over {:.1f} mm", fabric.mostColumnMm),
+                              setRespacing({piece.id}, divided)};
+        }
+    }
+
+    void judgeRecognition(const Piece& piece) {
+        const auto unknown = unrecognisedIn(piece);
+        if (!unknown) return;
+        Pose placed = piece.pose;
+        placed.scaleX = placed.scaleY = 1;
+        Finding& f = add(Severity::note, "unrecognised", piece, placed.affine()(unknown->at),
+                         static_cast<double>(unknown->stitches), 0,
+                         fmt::format("{}: {} stitches in {} could not be recognised and were "
+                                     "scaled as they are",
+                                     piece.name, unknown->stitches,
+                                     unknown->stretches == 1
+                                         ? "one stretch"
+                                         : fmt::format("{} stretches", unknown->stretches)));
+        f.cause = "They are neither satin nor fill nor a run.";
+    }
+
+    const WeighedJob& weighed;
+    std::vector<Finding> findings;
+};
+
+} // namespace
+
+std::vector<Finding> stitchFindings(const WeighedJob& weighed) {
+    return StitchJudge(weighed).run();
+}
+
+} // namespace rapt

@@ -117,7 +117,7 @@ private slots:
             rapt_({"resize", kite, "--scale", "9", "--keep", "stitches", "-o", at("x")});
         QCOMPARE(large.status, 4);
         QVERIFY(large.err.contains("12.1"));
-        QCOMPARE(rapt_({"resize", kite, "--scale", "0.8", "-o", at("x")}).status, 4);
+        QCOMPARE(rapt_({"resize", kite, "--scale", "0.8", "--spacing", "9", "-o", at("x")}).status, 4);
         QCOMPARE(
             rapt_({"resize", kite, "--scale", "0", "--keep", "stitches", "-o", at("x")}).status, 4);
         nothingElseWasWritten({});

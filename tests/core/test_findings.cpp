@@ -109,6 +109,7 @@ private slots:
             shape.parts.push_back(test::fillOf({test::rectangle(-12, -12, 24, 24)}, 45 * i));
         bare.pieces = {test::designPiece("bare", stitchShape(shape))};
         bare.pieces[0].pose.scaleX = bare.pieces[0].pose.scaleY = 0.55;
+        bare.pieces[0].keep = Keep::stitches;
         for (const Job& job : {kept, overlap, bare}) {
             const auto before = checkJob(job, lib);
             const Finding* f = first(before->findings, "layers");

@@ -33,9 +33,11 @@ private:
     std::size_t now = 0;
 };
 
+// Rows may be drawn apart or pushed together by this share, so that they come out even.
+constexpr double mostStretch = 0.04;
 // The first and last row may lie so far from the scaled outline; towards another band they may move
 // by this share of a row.
-constexpr double endSlackMm = 0.2, neighbourSlack = 0.25;
+constexpr double endSlackMm = 0.15, neighbourSlack = 0.25;
 
 class FillLayer {
 public:
@@ -61,31 +63,43 @@ private:
         double first = 0, step = 1;
     };
 
-    /// The rows end on the side where they ended, and keep their distance exactly: what does not
-    /// come out even is taken up by the first and last row, which move by a hair, and only then by
-    /// all rows.
+    /// The rows end on the side where they ended; so they can only be some number more or two more.
+    /// Rather fewer: rows drawn apart by a hair weigh no more than before. Where few rows would be
+    /// drawn apart too far, the first and last move in a little, or the number is rounded up.
     RowPlan planRows(BandEnds neighbours) const {
         const double last = static_cast<double>(stretch.rows.size() - 1);
         // Towards a neighbouring band the rows go on to the middle of the gap between both.
         const double begin = neighbours.first ? sumAt(-0.5) + 0.5 : sumAt(0);
         const double end = neighbours.last ? sumAt(last + 0.5) - 0.5 : sumAt(last);
         const int odd = static_cast<int>(stretch.rows.size() % 2);
-        RowPlan plan;
-        plan.rows = std::max(
-            2 - odd, 2 * static_cast<int>(std::lround((end - begin + 1 - odd) / 2)) + odd);
-        const double left = end - begin - (plan.rows - 1);
-        const double atFirst = slackOf(neighbours.first, left), atLast = slackOf(neighbours.last, left);
-        plan.first = begin + atFirst;
-        if (plan.rows > 1) plan.step = (end - atLast - plan.first) / (plan.rows - 1);
-        else plan.first = (begin + end) / 2;
+        const int fewer = std::max(
+            2 - odd, 2 * static_cast<int>(std::floor((end - begin + 1 - odd) / 2 + 1e-9)) + odd);
+        RowPlan plan = planOf(fewer, begin, end, neighbours);
+        if (std::abs(plan.step - 1) > 1.5 * mostStretch) {
+            const RowPlan more = planOf(fewer + 2, begin, end, neighbours);
+            if (std::abs(more.step - 1) < std::abs(plan.step - 1)) plan = more;
+        }
         return plan;
     }
 
-    /// How far an end row moves in to take up half of what is left over (out if negative), in rows.
+    /// So many rows between two ends, which give way only as far as the rows need it.
+    RowPlan planOf(int rows, double begin, double end, BandEnds neighbours) const {
+        if (rows == 1) return {1, (begin + end) / 2, 1};
+        const double gaps = rows - 1;
+        const double left = end - begin - gaps;
+        const double wanted = std::copysign(
+            std::max(0.0, std::abs(left) - mostStretch * gaps), left); // to be taken up by the ends
+        const double atFirst = slackOf(neighbours.first, wanted);
+        const double atLast = slackOf(neighbours.last, wanted);
+        return {rows, begin + atFirst, (end - atLast - begin - atFirst) / gaps};
+    }
+
+    /// How far an end row moves in (out if negative) to take up half of what is left over, in rows.
     double slackOf(bool neighbour, double left) const {
         const double room =
-            neighbour ? neighbourSlack
-                      : std::min(0.5, endSlackMm / std::max(0.01, stretch.spacingMm / spacingRatio));
+            neighbour
+                ? neighbourSlack
+                : std::min(0.5, endSlackMm / std::max(0.01, stretch.spacingMm / spacingRatio));
         return std::clamp(left / 2, -room, room);
     }
 

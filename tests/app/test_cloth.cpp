@@ -188,8 +188,8 @@ private slots:
         QVERIFY(w.cloth().map().scale >= 6);
         const Vec2 middle = w.cloth().map().toMm(QRectF(w.cloth().rect()).center());
         QVERIFY(distance(middle, *first.at) < 6);
-        QVERIFY(cards[0]->remedyButton());
-        QTest::mouseClick(cards[0]->remedyButton(), Qt::LeftButton);
+        QVERIFY(cards[0]->findChild<QPushButton*>("remedy"));
+        QTest::mouseClick(cards[0]->findChild<QPushButton*>("remedy"), Qt::LeftButton);
         w.settle();
         QVERIFY(w.session().checked()->load.layers(cellAt(*first.at)) <= *first.limit);
         w.key(Qt::Key_Z, Qt::ControlModifier);

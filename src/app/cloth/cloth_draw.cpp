@@ -53,8 +53,8 @@ std::optional<ShapePart> partOf(Tool tool, const std::vector<Vec2>& points,
 
 bool ClothView::pressWithTool(QPointF px, Qt::MouseButton button) {
     const Tool tool = session.tool();
-    if (tool == Tool::select || session.stage() != Stage::compose || button != Qt::LeftButton)
-        return false;
+    const bool here = session.stage() == Stage::compose || tool == Tool::drawPath;
+    if (tool == Tool::select || !here || button != Qt::LeftButton) return false;
     if (tool == Tool::letter) {
         pressWithLetters(px);
         return true;

@@ -101,11 +101,29 @@ void paintCloth(QPainter& painter, const ViewMap& view, const Cloth& cloth, cons
     painter.restore();
 }
 
-void paintThickZones(QPainter& painter, const ViewMap& view, const Cloth& cloth) {
+namespace {
+
+void paintZone(QPainter& painter, const ViewMap& view, const ClothZone& zone) {
+    if (zone.outline.empty())
+        return painter.drawEllipse(view.toPixels(zone.at), zone.radiusMm * view.scale,
+                                   zone.radiusMm * view.scale);
+    QPolygonF line;
+    for (const Vec2& p : zone.outline) line << view.toPixels(p);
+    painter.drawPolygon(line);
+}
+
+} // namespace
+
+void paintZones(QPainter& painter, const ViewMap& view, const Cloth& cloth) {
     for (const ThickZone& z : cloth.thickZones) {
         painter.setPen(QPen(theme().caution, 1.4, Qt::DashLine));
         painter.setBrush(QBrush(QColor(120, 90, 20, 60), Qt::BDiagPattern));
-        painter.drawEllipse(view.toPixels(z.at), z.radiusMm * view.scale, z.radiusMm * view.scale);
+        paintZone(painter, view, z);
+    }
+    for (const ForbiddenZone& z : cloth.forbiddenZones) {
+        painter.setPen(QPen(theme().stop, 1.8));
+        painter.setBrush(QBrush(QColor(179, 38, 30, 90), Qt::DiagCrossPattern));
+        paintZone(painter, view, z);
     }
 }
 
@@ -117,8 +135,9 @@ void paintGuides(QPainter& painter, const ViewMap& view, const Cloth& cloth) {
         QPolygonF line;
         for (const Vec2& p : guide.line) line << view.toPixels(p);
         if (line.isEmpty()) continue;
-        QPen pen(chalk, 1.6);
-        pen.setDashPattern({6, 3});
+        // A seam is a row of stitches, another line chalk.
+        QPen pen(chalk, guide.seam ? 2.4 : 1.6);
+        pen.setDashPattern(guide.seam ? QList<qreal>{2, 2} : QList<qreal>{6, 3});
         painter.setPen(pen);
         painter.drawPolyline(line);
         painter.setPen(chalk);

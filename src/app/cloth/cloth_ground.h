@@ -12,7 +12,7 @@ namespace rapt::app {
 inline constexpr int rulerPx = 26;
 
 void paintCloth(QPainter& painter, const ViewMap& view, const Cloth& cloth, const QRect& visible);
-void paintThickZones(QPainter& painter, const ViewMap& view, const Cloth& cloth);
+void paintZones(QPainter& painter, const ViewMap& view, const Cloth& cloth);
 /// The garment's lines, in chalk, with their names.
 void paintGuides(QPainter& painter, const ViewMap& view, const Cloth& cloth);
 void paintDatumLines(QPainter& painter, const ViewMap& view, const QRect& visible);

@@ -39,6 +39,7 @@ void ClothView::mousePressEvent(QMouseEvent* event) {
     }
     if (pressWithTool(px, event->button())) return;
     if (event->button() != Qt::LeftButton) return;
+    if (beginParting(px)) return;
     if (editsHere() && beginHandleDrag(px)) return;
     const PieceSpan* span = spanAt(px);
     const std::string id = span ? span->source : std::string();
@@ -155,6 +156,10 @@ void ClothView::mouseMoveEvent(QMouseEvent* event) {
     dragNow = pointer = px;
     if (drag != Drag::none && QLineF(dragStart, px).length() > startDragPx) dragMoved = true;
     if (drag == Drag::move || drag == Drag::handle) dragTo(px, event->modifiers());
+    if ((drag == Drag::move || drag == Drag::handle) && dragMoved) followDrag();
+    if (drag == Drag::parting)
+        session.setParting(
+            std::clamp((px.x() - clothRect().left()) / clothRect().width(), 0.02, 0.98));
     if (drag == Drag::node) dragNode(px);
     emit pointerMoved(view.toMm(px));
     update();
@@ -202,6 +207,11 @@ void ClothView::finishDrag() {
     clearance.reset();
     draggedOver.reset();
     if (was == Drag::box && dragMoved) selectInBox();
+    // A piece that moved keeps the map that followed it until the new one is there.
+    if (was != Drag::move || !dragMoved) {
+        endLive();
+        followPlayhead();
+    }
     if (was == Drag::move && dragMoved && !(movedBy == Vec2{}))
         session.document.apply(session.moveSelection(movedBy));
     if (was == Drag::node) dropNode();
@@ -218,6 +228,8 @@ void ClothView::cancelDrag() {
     ghost = QImage();
     clearance.reset();
     draggedOver.reset();
+    endLive();
+    followPlayhead();
     heldNode.reset();
     movedBy = {};
     unsetCursor();

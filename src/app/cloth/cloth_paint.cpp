@@ -52,19 +52,24 @@ void ClothView::paintEvent(QPaintEvent*) {
     const bool scanned = stage == Stage::registration && session.scan();
     if (scanned) paintScan(painter, view, session);
     artwork.paint(painter, view, session.job());
-    paintThickZones(painter, view, session.job().cloth);
+    paintZones(painter, view, session.job().cloth);
     paintGuides(painter, view, session.job().cloth);
     if (scanned) painter.setOpacity(0.72);
     tiles.paint(painter, view, visible, devicePixelRatioF());
     painter.setOpacity(1);
     paintDatumLines(painter, view, visible);
-    if (stage == Stage::weigh && load) load->paint(painter, view);
+    if (stage == Stage::weigh && live)
+        live->overlay.paint(painter, view);
+    else if (stage == Stage::weigh && load)
+        load->paint(painter, view);
+    paintBefore(painter);
     if (stage == Stage::divide || stage == Stage::registration || stage == Stage::stitchOut)
         paintHoopings(painter, view, session);
     if (stage == Stage::registration) paintRegistration(painter, view, session);
     if (stage == Stage::compose) paintField(painter);
     paintSelection(painter);
-    if (stage == Stage::compose) paintTool(painter);
+    if (stage == Stage::compose || session.tool() == Tool::drawPath) paintTool(painter);
+    paintNeedle(painter);
     if (stage == Stage::weigh && drag == Drag::none) paintProbe(painter);
     if (drag != Drag::none) paintDragLabel(painter);
     painter.setClipping(false);
@@ -228,6 +233,10 @@ void ClothView::paintGap(QPainter& painter) {
 
 QStringList ClothView::dragWords() const {
     QStringList words;
+    const auto addLoad = [&] {
+        if (session.stage() == Stage::weigh && live && drag == Drag::move)
+            words << tr("%1 layers at most").arg(live->load.map().summary().peakLayers, 0, 'f', 1);
+    };
     if (drag == Drag::move) {
         words
             << tr("moved %1, %2").arg(session.lengthText(movedBy.x), session.lengthText(movedBy.y));
@@ -245,6 +254,7 @@ QStringList ClothView::dragWords() const {
     } else {
         return words;
     }
+    addLoad();
     for (const SnapLine* line : {caught.upright, caught.level})
         if (line) words << tr("on %1").arg(QString::fromStdString(line->what));
     if (gap) {
@@ -271,8 +281,12 @@ void ClothView::paintProbe(QPainter& painter) {
     if (!checked || !fabric || !clothRect().contains(pointer.toPoint())) return;
     const Vec2 at = view.toMm(pointer);
     const Cell cell = cellAt(at);
-    const double layers = checked->load.layers(cell);
-    const double hits = checked->load.hits(cell);
+    const auto derived = session.derived();
+    const bool before = session.parting() && derived->before && pointer.x() < partingPx();
+    const LoadMap& shown = before ? derived->before->load : live ? live->load.map() : checked->load;
+    const StitchedJob& stitched = before ? derived->before->stitched : checked->stitched;
+    const double layers = shown.layers(cell);
+    const double hits = shown.hits(cell);
     if (layers <= 0 && hits <= 0) return;
     const LoadLimits limits = limitsOf(*fabric, session.job().cloth);
     const bool byLayers = session.loadKind() == LoadKind::layers;
@@ -281,7 +295,7 @@ void ClothView::paintProbe(QPainter& painter) {
     QStringList lines{byLayers ? tr("%1 layers").arg(value, 0, 'f', 1)
                                : tr("%1 hits per mm²").arg(value, 0, 'f', 1)};
     lines << tr("%1 takes %2").arg(QString::fromStdString(fabric->name)).arg(limit, 0, 'f', 1);
-    for (const Contribution& c : contributionsAt(checked->stitched, at)) {
+    for (const Contribution& c : contributionsAt(stitched, at)) {
         const Piece* p = session.job().piece(c.piece);
         if (p && lines.size() < 6)
             lines << tr("%1: %2").arg(QString::fromStdString(p->name)).arg(c.layers, 0, 'f', 1);

@@ -44,6 +44,12 @@ ClothView::ClothView(Session& s, QWidget* parent) : QWidget(parent), session(s) 
     connect(&session, &Session::viewChanged, this, &ClothView::takeDerived);
     connect(&session, &Session::placeAsked, this, &ClothView::showPlace);
     connect(&tiles, &StitchTiles::tileReady, this, qOverload<>(&QWidget::update));
+    connect(&beforeTiles, &StitchTiles::tileReady, this, qOverload<>(&QWidget::update));
+    connect(&session, &Session::playheadChanged, this, &ClothView::followPlayhead);
+    connect(&session, &Session::partingChanged, this, [this] {
+        takeDerived();
+        update();
+    });
 }
 
 QRect ClothView::clothRect() const { return rect().adjusted(rulerPx, rulerPx, 0, 0); }
@@ -103,6 +109,18 @@ void ClothView::takeDerived() {
     }
     // The list lives as long as the derived value that it is a part of.
     tiles.setStitches({derived->checked, &derived->checked->stitched.list});
+    endLive();
+    beforeLoad.reset();
+    if (session.parting() && derived->before) {
+        beforeTiles.setStitches({derived->before, &derived->before->stitched.list});
+        if (const auto fabric = session.library.fabric(session.job().brief.fabric)) {
+            auto overlay = std::make_shared<LoadOverlay>();
+            overlay->set(derived->before->load, session.loadKind(),
+                         limitsOf(*fabric, session.job().cloth));
+            beforeLoad = std::move(overlay);
+        }
+    }
+    followPlayhead();
     loadStale = true;
     drawLoad();
     update();

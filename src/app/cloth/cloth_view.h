@@ -6,6 +6,7 @@
 #include "app/cloth/piece_frame.h"
 #include "app/cloth/stitch_tiles.h"
 #include "app/document/session.h"
+#include "load/live_load.h"
 #include "place/clearance.h"
 #include "place/snapping.h"
 
@@ -36,6 +37,8 @@ public:
     const PieceSpan* spanAt(QPointF px) const;
     /// The points placed so far by a drawing tool, cloth frame.
     const std::vector<Vec2>& drawnPoints() const { return drawn; }
+    /// The map that follows a drag or the playhead; null while there is none.
+    const LoadMap* liveMap() const { return live ? &live->load.map() : nullptr; }
     /// Words about what is dragged, as they stand beside the pointer.
     QStringList dragWords() const;
 
@@ -63,7 +66,7 @@ protected:
     void dropEvent(QDropEvent* event) override;
 
 private:
-    enum class Drag { none, pan, box, move, handle, node, letter };
+    enum class Drag { none, pan, box, move, handle, node, letter, parting };
     enum class LetterGrip { none, place, turn, size };
 
     void refresh();
@@ -79,6 +82,16 @@ private:
     void paintGhost(QPainter& painter);
     void paintDragLabel(QPainter& painter);
     void paintProbe(QPainter& painter);
+    void paintBefore(QPainter& painter);
+    void paintNeedle(QPainter& painter);
+
+    // cloth_live.cpp
+    void beginLive();
+    void followDrag();
+    void followPlayhead();
+    void endLive();
+    bool beginParting(QPointF px);
+    double partingPx() const;
     void paintGap(QPainter& painter);
     void paintField(QPainter& painter);
     void paintCopies(QPainter& painter);
@@ -135,7 +148,19 @@ private:
     StitchTiles tiles;
     std::shared_ptr<const LoadOverlay> load;
     QFutureWatcher<std::shared_ptr<const LoadOverlay>> loadWatcher;
-    bool loadStale = true; ///< it is drawn when it is looked at
+    bool loadStale = true;   ///< it is drawn when it is looked at
+    StitchTiles beforeTiles; ///< of the job before mending, while both are compared
+    std::shared_ptr<const LoadOverlay> beforeLoad;
+    /// The load that grows with the playhead or follows what is dragged.
+    struct Live {
+        explicit Live(const Box& area) : load(area) {}
+        LiveLoad load;
+        LoadOverlay overlay;
+        std::shared_ptr<const CheckedJob> of;
+        Affine change;     ///< of what is dragged, so far
+        Playhead done = 0; ///< of the playhead
+    };
+    std::unique_ptr<Live> live;
     QPointF pointer{-1, -1};
 
     Drag drag = Drag::none;

@@ -7,52 +7,69 @@ namespace {
 
 /// Below half the limit nothing is coloured: only what matters is shown.
 QRgb stepColour(double ratio) {
+    static const QRgb light = qPremultiply(qRgba(0xf6, 0xdf, 0x9a, 150));
+    static const QRgb near = qPremultiply(qRgba(0xf0, 0xa6, 0x3c, 200));
+    static const QRgb over = qPremultiply(qRgba(0xc5, 0x40, 0x2c, 230));
     if (ratio < 0.55) return qRgba(0, 0, 0, 0);
-    const auto premultiplied = [](QColor c, int alpha) {
-        c.setAlpha(alpha);
-        return qPremultiply(c.rgba());
-    };
-    if (ratio < 0.8) return premultiplied(QColor("#f6df9a"), 150);
-    if (ratio <= 1.0) return premultiplied(QColor("#f0a63c"), 200);
-    return premultiplied(QColor("#c5402c"), 230);
+    return ratio < 0.8 ? light : ratio <= 1.0 ? near : over;
 }
 
 } // namespace
 
-void LoadOverlay::set(const LoadMap& map, LoadKind kind, const LoadLimits& limits) {
-    image = QImage();
-    contour.clear();
-    area = {};
+void LoadOverlay::set(const LoadMap& map, LoadKind k, const LoadLimits& l) {
+    Box whole;
     for (const LoadMap::Tile& t : map.tiles()) {
         const double x = t.first.i * cellMm;
         const double y = t.first.j * cellMm;
-        area.add(Box{x, y, x + LoadMap::tileCells * cellMm, y + LoadMap::tileCells * cellMm});
+        whole.add(Box{x, y, x + LoadMap::tileCells * cellMm, y + LoadMap::tileCells * cellMm});
     }
-    if (area.empty()) return;
-    const int wide = static_cast<int>(std::lround(area.width() / cellMm));
-    const int high = static_cast<int>(std::lround(area.height() / cellMm));
-    const Cell first = cellAt({area.minX + cellMm / 2, area.minY + cellMm / 2});
-    image = QImage(wide, high, QImage::Format_ARGB32_Premultiplied);
+    begin(whole, k, l);
+    for (const LoadMap::Tile& t : map.tiles()) drawTile(map, t.first);
+}
+
+void LoadOverlay::begin(const Box& whole, LoadKind k, const LoadLimits& l) {
+    kind = k;
+    limits = l;
+    contours.clear();
+    image = QImage();
+    area = {};
+    if (whole.empty()) return;
+    const Cell low = cellAt({whole.minX + cellMm / 2, whole.minY + cellMm / 2});
+    const Cell high = cellAt({whole.maxX - cellMm / 2, whole.maxY - cellMm / 2});
+    firstCell = low;
+    area = {low.i * cellMm, low.j * cellMm, (high.i + 1) * cellMm, (high.j + 1) * cellMm};
+    image = QImage(high.i + 1 - low.i, high.j + 1 - low.j, QImage::Format_ARGB32_Premultiplied);
     image.fill(Qt::transparent);
+}
+
+void LoadOverlay::renew(const LoadMap& map, const std::vector<Cell>& tiles) {
+    for (const Cell& first : tiles) drawTile(map, first);
+}
+
+void LoadOverlay::drawTile(const LoadMap& map, Cell first) {
+    if (image.isNull()) return;
     const double limit = kind == LoadKind::layers ? limits.maxLayers : limits.maxHits;
     const auto ratioAt = [&](int i, int j) {
         const Cell c{i, j};
-        return (kind == LoadKind::layers ? map.layers(c) : map.hits(c)) /
-               (limit * limits.factorAt(c.centre()));
+        const double value = kind == LoadKind::layers ? map.layers(c) : map.hits(c);
+        return limits.zones.empty() ? value / limit : value / (limit * limits.factorAt(c.centre()));
     };
-    for (const LoadMap::Tile& t : map.tiles())
-        for (int k = 0; k < LoadMap::tileCells * LoadMap::tileCells; ++k) {
-            const int i = t.first.i + k % LoadMap::tileCells;
-            const int j = t.first.j + k / LoadMap::tileCells;
-            const double ratio = ratioAt(i, j);
-            image.setPixel(i - first.i, j - first.j, stepColour(ratio));
-            if (ratio <= 1) continue;
-            const double x = i * cellMm, y = j * cellMm;
-            if (ratioAt(i - 1, j) <= 1) contour.emplace_back(x, y, x, y + cellMm);
-            if (ratioAt(i + 1, j) <= 1) contour.emplace_back(x + cellMm, y, x + cellMm, y + cellMm);
-            if (ratioAt(i, j - 1) <= 1) contour.emplace_back(x, y, x + cellMm, y);
-            if (ratioAt(i, j + 1) <= 1) contour.emplace_back(x, y + cellMm, x + cellMm, y + cellMm);
-        }
+    std::vector<QLineF> lines;
+    for (int k = 0; k < LoadMap::tileCells * LoadMap::tileCells; ++k) {
+        const int i = first.i + k % LoadMap::tileCells;
+        const int j = first.j + k / LoadMap::tileCells;
+        const int px = i - firstCell.i, py = j - firstCell.j;
+        if (px < 0 || py < 0 || px >= image.width() || py >= image.height()) continue;
+        const double ratio = ratioAt(i, j);
+        reinterpret_cast<QRgb*>(image.scanLine(py))[px] = stepColour(ratio);
+        if (ratio <= 1) continue;
+        const double x = i * cellMm, y = j * cellMm;
+        if (ratioAt(i - 1, j) <= 1) lines.emplace_back(x, y, x, y + cellMm);
+        if (ratioAt(i + 1, j) <= 1) lines.emplace_back(x + cellMm, y, x + cellMm, y + cellMm);
+        if (ratioAt(i, j - 1) <= 1) lines.emplace_back(x, y, x + cellMm, y);
+        if (ratioAt(i, j + 1) <= 1) lines.emplace_back(x, y + cellMm, x + cellMm, y + cellMm);
+    }
+    contours[{first.i, first.j}] = std::move(lines);
 }
 
 void LoadOverlay::paint(QPainter& painter, const ViewMap& view) const {
@@ -62,9 +79,10 @@ void LoadOverlay::paint(QPainter& painter, const ViewMap& view) const {
     painter.drawImage(view.toPixels(area), image);
     painter.setRenderHint(QPainter::Antialiasing);
     std::vector<QLineF> lines;
-    for (const QLineF& l : contour)
-        lines.emplace_back(view.toPixels(Vec2{l.x1(), l.y1()}),
-                           view.toPixels(Vec2{l.x2(), l.y2()}));
+    for (const auto& [tile, part] : contours)
+        for (const QLineF& l : part)
+            lines.emplace_back(view.toPixels(Vec2{l.x1(), l.y1()}),
+                               view.toPixels(Vec2{l.x2(), l.y2()}));
     // Dark, light, dark: readable on every thread colour.
     for (const auto& [colour, width] :
          {std::pair{QColor("#1d2a33"), 4.0}, std::pair{QColor("#fbf9f4"), 1.6}}) {

@@ -23,6 +23,7 @@ void StitchTiles::setStitches(std::shared_ptr<const StitchList> list) {
     stopper = std::stop_source();
     pool.clear();
     pending.clear();
+    end = SIZE_MAX;
     ++generation;
     index = std::make_shared<const Source>(std::move(list));
     emit tileReady();
@@ -72,17 +73,38 @@ void StitchTiles::paint(QPainter& painter, const ViewMap& map, const QRect& visi
         }
 }
 
+void StitchTiles::setEnd(std::size_t records) {
+    if (records == end) return;
+    const std::size_t low = std::min(end, records), high = std::max(end, records);
+    end = records;
+    if (!index) return;
+    Box changed;
+    for (const StitchIndex::Chunk& chunk : index->index.chunks)
+        if (chunk.first < high && chunk.last > low) changed.add(chunk.box);
+    const auto touched = [&](const Key& key) {
+        const double mm = tilePx / key.scale;
+        return changed.overlaps({key.x * mm, key.y * mm, (key.x + 1) * mm, (key.y + 1) * mm});
+    };
+    for (auto it = tiles.begin(); it != tiles.end(); ++it)
+        if (touched(it.key())) it->generation = 0;
+    // What is being drawn for the old end is not waited for any more.
+    pending.removeIf([&](const QHash<Key, quint64>::iterator it) { return touched(it.key()); });
+    emit tileReady();
+}
+
 void StitchTiles::order(const Key& key) {
-    if (pending.value(key, 0) == generation) return;
-    pending.insert(key, generation);
-    pool.start([this, key, source = index, wanted = generation, stop = stopper.get_token()] {
+    if (pending.contains(key)) return;
+    const quint64 number = ++orders;
+    pending.insert(key, number);
+    pool.start([this, key, source = index, wanted = generation, number, last = end,
+                stop = stopper.get_token()] {
         if (stop.stop_requested()) return;
         const double mm = tilePx / key.scale;
         const Box area{key.x * mm, key.y * mm, (key.x + 1) * mm, (key.y + 1) * mm};
-        QImage image = drawThread(source->index, area, key.scale, stop);
+        QImage image = drawThread(source->index, area, key.scale, stop, last);
         if (stop.stop_requested()) return;
-        QMetaObject::invokeMethod(this, [this, key, image, wanted] {
-            if (wanted != generation) return;
+        QMetaObject::invokeMethod(this, [this, key, image, wanted, number] {
+            if (wanted != generation || pending.value(key, 0) != number) return;
             pending.remove(key);
             if (tiles.size() > mostTiles) forgetFar(shownScale);
             tiles.insert(key, {image, wanted});

@@ -23,6 +23,8 @@ public:
 
     /// Shows another stitched job; the old pictures stay until the new ones replace them.
     void setStitches(std::shared_ptr<const StitchList> list);
+    /// Shows only the first so many records; pictures that this does not change are kept.
+    void setEnd(std::size_t records);
     bool isEmpty() const { return !index; }
 
     /// Paints what is there and orders what is missing.
@@ -57,7 +59,9 @@ private:
     std::shared_ptr<const Source> index;
     quint64 generation = 0;
     QHash<Key, Tile> tiles;
-    QHash<Key, quint64> pending;
+    QHash<Key, quint64> pending; ///< the order that is awaited
+    quint64 orders = 0;
+    std::size_t end = SIZE_MAX;
     double shownScale = 0;
     double earlierScale = 0;
     QThreadPool pool;

@@ -31,16 +31,16 @@ double sheen(Vec2 way, double size) {
     return leastSheen + sheenRange * across;
 }
 
-/// Calls visit(from, to, thread) for every stitch of the chunks that touch the area.
+/// Calls visit(from, to, thread) for every stitch before `end` of the chunks that touch the area.
 template<class Visit>
-void eachStitch(const StitchIndex& index, const Box& area, const std::stop_token& stop,
-                Visit visit) {
+void eachStitch(const StitchIndex& index, const Box& area, std::size_t end,
+                const std::stop_token& stop, Visit visit) {
     for (const StitchIndex::Chunk& chunk : index.chunks) {
-        if (stop.stop_requested()) return;
+        if (stop.stop_requested() || chunk.first >= end) return;
         if (!chunk.box.overlaps(area)) continue;
         const Stitch* needle = chunk.needle;
         bool sewing = chunk.sewing;
-        for (std::size_t i = chunk.first; i < chunk.last; ++i) {
+        for (std::size_t i = chunk.first; i < std::min(chunk.last, end); ++i) {
             const Stitch& s = index.list.stitches[i];
             if (s.op == Op::stitch && sewing && needle) visit(*needle, s);
             sewing = sewing || s.op == Op::stitch;
@@ -53,8 +53,8 @@ void eachStitch(const StitchIndex& index, const Box& area, const std::stop_token
 /// and lighter along its upper side.
 class StepDrawing {
 public:
-    StepDrawing(const StitchIndex& i, const Box& a, double pxPerMm)
-        : index(i), area(a), scale(pxPerMm * oversampling),
+    StepDrawing(const StitchIndex& i, const Box& a, std::size_t last, double pxPerMm)
+        : index(i), area(a), end(last), scale(pxPerMm * oversampling),
           picture(static_cast<int>(std::lround(a.width() * scale)),
                   static_cast<int>(std::lround(a.height() * scale)),
                   QImage::Format_ARGB32_Premultiplied) {
@@ -73,7 +73,7 @@ public:
     }
 
     QImage run(const std::stop_token& stop) {
-        eachStitch(index, area, stop,
+        eachStitch(index, area, end, stop,
                    [&](const Stitch& from, const Stitch& to) { draw(from, to); });
         const QSize size(picture.width() / oversampling, picture.height() / oversampling);
         return picture.scaled(size, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
@@ -127,6 +127,7 @@ private:
 
     const StitchIndex& index;
     Box area;
+    std::size_t end;
     double scale;
     QImage picture;
     QRgb* pixels = nullptr;
@@ -139,7 +140,7 @@ Shades shadesOf(const Thread& t) {
 }
 
 /// Thick thread: a dark edge, the body, and a light streak.
-QImage paintThread(const StitchIndex& index, const Box& area, double scale,
+QImage paintThread(const StitchIndex& index, const Box& area, std::size_t end, double scale,
                    const std::stop_token& stop) {
     QImage picture(static_cast<int>(std::lround(area.width() * scale)),
                    static_cast<int>(std::lround(area.height() * scale)),
@@ -150,7 +151,7 @@ QImage paintThread(const StitchIndex& index, const Box& area, double scale,
     const auto widths = widthTable(index.list);
     std::array<Shades, 256> shades;
     for (const Thread& t : index.list.threads) shades[t.index] = shadesOf(t);
-    eachStitch(index, area, stop, [&](const Stitch& from, const Stitch& to) {
+    eachStitch(index, area, end, stop, [&](const Stitch& from, const Stitch& to) {
         const Vec2 a = (from.at() - Vec2{area.minX, area.minY}) * scale;
         const Vec2 b = (to.at() - Vec2{area.minX, area.minY}) * scale;
         const double size = distance(a, b);
@@ -197,11 +198,12 @@ StitchIndex::StitchIndex(const StitchList& l) : list(l) {
     }
 }
 
-QImage drawThread(const StitchIndex& index, const Box& area, double pxPerMm, std::stop_token stop) {
+QImage drawThread(const StitchIndex& index, const Box& area, double pxPerMm, std::stop_token stop,
+                  std::size_t end) {
     double widest = 0;
     for (const Thread& t : index.list.threads) widest = std::max(widest, apparentWidthMm(t.weight));
-    if (widest * pxPerMm >= painterFromPx) return paintThread(index, area, pxPerMm, stop);
-    return StepDrawing(index, area, pxPerMm).run(stop);
+    if (widest * pxPerMm >= painterFromPx) return paintThread(index, area, end, pxPerMm, stop);
+    return StepDrawing(index, area, end, pxPerMm).run(stop);
 }
 
 } // namespace rapt::app

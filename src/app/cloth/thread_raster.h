@@ -4,6 +4,7 @@
 #include "thread/stitch_list.h"
 
 #include <QImage>
+#include <cstdint>
 #include <stop_token>
 #include <vector>
 
@@ -27,8 +28,9 @@ public:
 };
 
 /// Draws the thread that touches `area` (mm) at `pxPerMm` on transparent ground; later stitches lie
-/// on top. Threads are lit from the upper left, so that direction shows. Any thread may call it.
+/// on top. Threads are lit from the upper left, so that direction shows. Only the records before
+/// `end` are drawn. Any thread may call it.
 QImage drawThread(const StitchIndex& index, const Box& area, double pxPerMm,
-                  std::stop_token stop = {});
+                  std::stop_token stop = {}, std::size_t end = SIZE_MAX);
 
 } // namespace rapt::app

@@ -95,12 +95,8 @@ void SizePage::refresh() {
     turn->setValue(piece->pose.rotationDeg);
     for (QWidget* w : std::initializer_list<QWidget*>{x, y, width, height, percent, turn})
         w->setEnabled(!piece->locked);
-    const bool shape = std::holds_alternative<ShapeContent>(piece->content);
-    keep->setEnabled(shape);
-    keep->setCurrentIndex(shape && piece->keep == Keep::spacing ? 0 : 1);
-    keep->setToolTip(shape ? QString()
-                           : tr("A design of bare stitches keeps them; shapes can be stitched "
-                                "afresh."));
+    keep->setCurrentIndex(piece->keep == Keep::spacing ? 0 : 1);
+    keep->setToolTip(tr("Stitches are laid afresh at the new size, or moved along with it"));
     showFacts(*piece, **list);
 }
 

@@ -1,6 +1,23 @@
 #include "app/document/derivation.h"
 
 namespace rapt::app {
+namespace {
+
+/// The job as if nothing had been mended.
+std::optional<Job> unmended(const Job& job) {
+    Job bare = job;
+    for (Piece& p : bare.pieces) {
+        const bool resized = p.pose.scaleX != 1 || p.pose.scaleY != 1;
+        if (resized && std::holds_alternative<DesignContent>(p.content)) p.keep = Keep::stitches;
+        p.respacing = {};
+        p.relief.reset();
+        p.leftOutRuns.clear();
+    }
+    if (bare == job) return std::nullopt;
+    return bare;
+}
+
+} // namespace
 
 Derivation::Derivation(const Library& l, QObject* parent) : QObject(parent), library(l) {
     pool.setMaxThreadCount(1);
@@ -28,6 +45,11 @@ void Derivation::request(const Job& job, quint64 revision) {
     });
 }
 
+void Derivation::finish() {
+    stopper.request_stop();
+    pool.waitForDone();
+}
+
 std::shared_ptr<const Derived> Derivation::derive(const Job& job, quint64 revision,
                                                   std::stop_token stop) {
     auto derived = std::make_shared<Derived>();
@@ -44,6 +66,11 @@ std::shared_ptr<const Derived> Derivation::derive(const Job& job, quint64 revisi
     const auto machine = library.machine(job.brief.machine);
     if (fabric && machine)
         derived->time = timeLineOf(stitched.list, stitched.spans, *machine, *fabric);
+    if (const auto bare = unmended(job))
+        if (auto was = stitchJob(*bare, &cache, stop))
+            if (auto map = LoadMap::measure(was->list, stop))
+                derived->before = std::make_shared<const Derived::Before>(
+                    Derived::Before{std::move(*was), std::move(*map)});
     if (!job.hoopings.empty())
         if (auto lists = hoopingLists(job, library, &cache)) derived->hoopings = std::move(*lists);
     return derived;

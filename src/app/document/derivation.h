@@ -19,6 +19,13 @@ struct Derived {
     std::shared_ptr<const CheckedJob> checked; ///< null if the job cannot be judged at all
     QString problem;                           ///< then the reason
     TimeLine time;
+    /// The job with its stitches kept and nothing relieved, to compare with; null if that is how it
+    /// is.
+    struct Before {
+        StitchedJob stitched;
+        LoadMap load;
+    };
+    std::shared_ptr<const Before> before;
     std::vector<HoopingList> hoopings; ///< empty if none are planned or they do not suit
 };
 
@@ -31,6 +38,8 @@ public:
     ~Derivation() override;
 
     void request(const Job& job, quint64 revision);
+    /// Drops what is being worked out and waits until nothing is.
+    void finish();
     /// The last good result; null before the first. It may be of an earlier revision.
     std::shared_ptr<const Derived> latest() const { return result; }
     bool isBusy() const { return !result || result->revision != wanted; }

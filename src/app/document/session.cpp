@@ -29,6 +29,7 @@ Session::Session(Library lib, QObject* parent)
     if (!ownedThreads.threads.empty()) words.thread = ownedThreads.threads[0].thread;
     connect(&document, &Document::changed, this, [this] {
         dropVanished();
+        setPlayhead({});
         derivation.request(document.job(), document.revision());
     });
 }
@@ -89,6 +90,33 @@ Edit Session::moveSelection(Vec2 by) const {
     Affine back = copyMapOfSelection().inverse();
     back.tx = back.ty = 0;
     return movePieces(selected, back(by));
+}
+
+void Session::setPlayhead(std::optional<Playhead> place) {
+    if (place == shownUpTo) return;
+    shownUpTo = place;
+    emit playheadChanged();
+}
+
+void Session::setParting(std::optional<double> share) {
+    if (share == partedAt) return;
+    partedAt = share;
+    emit partingChanged();
+}
+
+Status Session::setFabric(const Fabric& fabric) {
+    const Status saved = saveUserFabric(fabric, userDataFolder());
+    if (!saved) return saved;
+    derivation.finish(); // the worker reads the library
+    const auto known = std::find_if(library.fabrics.begin(), library.fabrics.end(),
+                                    [&](const Fabric& f) { return f.id == fabric.id; });
+    if (known == library.fabrics.end())
+        library.fabrics.push_back(fabric);
+    else
+        *known = fabric;
+    derivation.request(document.job(), document.revision());
+    emit viewChanged();
+    return done();
 }
 
 void Session::setTool(Tool tool) {

@@ -4,6 +4,7 @@
 #include "app/document/derivation.h"
 #include "app/document/document.h"
 #include "app/document/recovery.h"
+#include "estimate/playback.h"
 #include "geometry/lengths.h"
 #include "letter/stitching.h"
 #include "load/limits.h"
@@ -29,7 +30,7 @@ public:
     explicit Session(Library library, QObject* parent = nullptr);
 
     Document document;
-    const Library library;
+    Library library; ///< changed by setFabric alone
     Derivation derivation;
     Recovery recovery;
 
@@ -117,6 +118,19 @@ public:
     LoadKind loadKind() const { return shownLoad; }
     void setLoadKind(LoadKind kind);
 
+    /// How far the stitch-out is shown, in records of the stitched job; nothing for all of it.
+    std::optional<Playhead> playhead() const { return shownUpTo; }
+    void setPlayhead(std::optional<Playhead> place);
+
+    /// Where the cloth is parted to compare, from 0 (left edge of the view) to 1: to the left the
+    /// job with its stitches kept and nothing relieved, to the right as it is. Nothing to compare
+    /// without a value.
+    std::optional<double> parting() const { return partedAt; }
+    void setParting(std::optional<double> share);
+
+    /// Keeps a changed fabric in the user's library, and judges by it.
+    Status setFabric(const Fabric& fabric);
+
     /// Box of the selected pieces' stitches in the cloth frame; empty if nothing is known.
     Box selectionBox() const;
 
@@ -143,7 +157,9 @@ signals:
     void letterCursorChanged();
     void pathDrawn(const Polyline& path);
     void paletteChanged();
-    void viewChanged(); ///< units or the kind of load shown
+    void viewChanged(); ///< units, the kind of load shown, or the library
+    void playheadChanged();
+    void partingChanged();
     void placeAsked(Vec2 at);
 
 private:
@@ -162,6 +178,8 @@ private:
     int chosenHooping = 0;
     LengthUnit lengthUnit = LengthUnit::millimetre;
     LoadKind shownLoad = LoadKind::layers;
+    std::optional<Playhead> shownUpTo;
+    std::optional<double> partedAt;
     int recordsOfJob = 0;
     std::shared_ptr<const std::string> scanBytes; ///< what `scanPicture` was read from
     std::string scanHoop;

@@ -51,14 +51,21 @@ FindingCard::FindingCard(const Finding& f, Session& s, QWidget* parent)
         QString("%1: %2").arg(nameOf(finding.severity), QString::fromStdString(finding.text)));
     setToolTip(finding.at ? tr("Show the place") : QString());
     if (!finding.remedy) return;
-    remedy = new QPushButton(QString::fromStdString(finding.remedy->label));
-    remedy->setProperty("link", true);
-    remedy->setCursor(Qt::PointingHandCursor);
-    remedy->setObjectName("remedy");
-    layout->addWidget(remedy);
-    layout->addWidget(quietLabel(QString::fromStdString(finding.remedy->effect)));
-    connect(remedy, &QPushButton::clicked, this,
-            [this] { session.document.apply(finding.remedy->edit); });
+    addRemedy(*finding.remedy, *layout, "remedy");
+    for (const Remedy& other : finding.others) addRemedy(other, *layout, "otherRemedy");
+}
+
+/// A copy of the remedy is applied: the card is gone once the job is judged anew.
+void FindingCard::addRemedy(const Remedy& remedy, QVBoxLayout& layout, const char* name) {
+    auto* button = new QPushButton(QString::fromStdString(remedy.label));
+    button->setProperty("link", true);
+    button->setCursor(Qt::PointingHandCursor);
+    button->setObjectName(name);
+    button->setToolTip(QString::fromStdString(remedy.effect));
+    layout.addWidget(button);
+    layout.addWidget(quietLabel(QString::fromStdString(remedy.effect)));
+    connect(button, &QPushButton::clicked, this,
+            [this, edit = remedy.edit] { session.document.apply(edit); });
 }
 
 void FindingCard::paintEvent(QPaintEvent*) {

@@ -31,7 +31,6 @@ class FindingCard : public QWidget {
     Q_OBJECT
 public:
     FindingCard(const Finding& finding, Session& session, QWidget* parent = nullptr);
-    QPushButton* remedyButton() const { return remedy; }
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -40,10 +39,10 @@ protected:
 
 private:
     void show();
+    void addRemedy(const Remedy& remedy, QVBoxLayout& layout, const char* name);
 
     const Finding finding;
     Session& session;
-    QPushButton* remedy = nullptr;
 };
 
 /// The shape that stands for a severity: octagon, triangle or ring.

@@ -13,7 +13,8 @@ namespace rapt::app {
 namespace {
 
 constexpr double sideMargin = 16;
-constexpr double segmentTop = 38, segmentHeight = 42;
+constexpr double segmentTop = 44, segmentHeight = 40;
+constexpr double playheadTop = 36;
 constexpr double gap = 2;
 
 QColor threadColour(const StitchList& list, std::uint8_t index) {
@@ -28,13 +29,15 @@ QString threadName(const StitchList& list, std::uint8_t index) {
 
 } // namespace
 
-ThreadLine::ThreadLine(Session& s, QWidget* parent) : QWidget(parent), session(s) {
+ThreadLine::ThreadLine(Session& s, QWidget* parent)
+    : QWidget(parent), session(s), player(new Transport(s, this)) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Thread line"));
     setMinimumHeight(140);
     connect(&session.derivation, &Derivation::ready, this, qOverload<>(&QWidget::update));
     connect(&session.derivation, &Derivation::started, this, qOverload<>(&QWidget::update));
     connect(&session, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
+    connect(&session, &Session::playheadChanged, this, qOverload<>(&QWidget::update));
 }
 
 const TimeLine* ThreadLine::time() const {
@@ -82,13 +85,13 @@ void ThreadLine::paintEvent(QPaintEvent*) {
                              .arg(line->stitches)
                              .arg(line->threadChanges)
                              .arg(QString::fromStdString(formatDuration(line->totalSeconds)));
-    painter.drawText(QRectF(sideMargin + 92, 8, width() - 200, 22), Qt::AlignVCenter, text);
-    if (!session.isCurrent())
-        painter.drawText(QRectF(width() - 180, 8, 164, 22), Qt::AlignVCenter | Qt::AlignRight,
-                         tr("being worked out…"));
+    painter.drawText(QRectF(sideMargin + 92, 8, player->x() - sideMargin - 100, 22),
+                     Qt::AlignVCenter,
+                     session.isCurrent() ? text : text + tr(" · being worked out…"));
     paintSegments(painter, *line);
     paintBreaks(painter, *line);
     paintScale(painter, *line);
+    paintPlayhead(painter);
     if (dragging) {
         painter.setPen(QPen(theme().kite, 2.4));
         painter.drawLine(QPointF(dragNow.x(), segmentTop - 6),
@@ -177,6 +180,50 @@ void ThreadLine::paintScale(QPainter& painter, const TimeLine& line) {
     }
 }
 
+QPointF ThreadLine::playheadGrip() const {
+    const TimeLine* line = time();
+    if (!line) return {};
+    const StitchList& list = session.checked()->stitched.list;
+    const double seconds =
+        session.playhead() ? secondsAt(*line, list, *session.playhead()) : line->totalSeconds;
+    return {xOf(seconds), playheadTop};
+}
+
+/// What is not sewn yet lies under a veil; the playhead stands at its edge.
+void ThreadLine::paintPlayhead(QPainter& painter) {
+    const QPointF grip = playheadGrip();
+    if (session.playhead()) {
+        QColor veil = theme().panel;
+        veil.setAlpha(150);
+        painter.fillRect(QRectF(grip.x(), segmentTop - 2, width() - grip.x(), segmentHeight + 4),
+                         veil);
+    }
+    painter.setPen(QPen(theme().kite, 2));
+    painter.drawLine(grip, QPointF(grip.x(), segmentTop + segmentHeight + 6));
+    painter.setPen(QPen(theme().panel, 1));
+    painter.setBrush(theme().kite);
+    painter.drawPolygon(QPolygonF{grip + QPointF(-6, -5), grip + QPointF(6, -5),
+                                  grip + QPointF(6, 1), grip + QPointF(0, 7),
+                                  grip + QPointF(-6, 1)});
+}
+
+void ThreadLine::scrubTo(double px) {
+    const TimeLine* line = time();
+    if (!line) return;
+    player->pause();
+    const double share =
+        std::clamp((px - sideMargin) / std::max(1.0, width() - 2 * sideMargin), 0.0, 1.0);
+    if (share >= 1) return session.setPlayhead({});
+    session.setPlayhead(
+        placeAt(*line, session.checked()->stitched.list, share * line->totalSeconds));
+}
+
+void ThreadLine::resizeEvent(QResizeEvent*) {
+    player->adjustSize();
+    player->setGeometry(width() - player->sizeHint().width() - 10, 3, player->sizeHint().width(),
+                        28);
+}
+
 void ThreadLine::selectRun(int run) {
     const TimeLine* line = time();
     if (!line || run < 0 || run >= static_cast<int>(line->runs.size())) return;
@@ -186,12 +233,19 @@ void ThreadLine::selectRun(int run) {
 }
 
 void ThreadLine::mousePressEvent(QMouseEvent* event) {
+    const QPointF px = event->position();
+    const QPointF grip = playheadGrip();
+    scrubbing =
+        time() && (px.y() > segmentTop + segmentHeight + 6 ||
+                   (px.y() > 30 && px.y() < segmentTop - 1 && std::abs(px.x() - grip.x()) < 12));
+    if (scrubbing) return scrubTo(px.x());
     pressedRun = runAt(event->position());
     dragging = false;
     if (pressedRun >= 0) selectRun(pressedRun);
 }
 
 void ThreadLine::mouseMoveEvent(QMouseEvent* event) {
+    if (scrubbing) return scrubTo(event->position().x());
     if (pressedRun < 0 || !(event->buttons() & Qt::LeftButton)) return;
     dragNow = event->position();
     dragging =
@@ -201,6 +255,7 @@ void ThreadLine::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void ThreadLine::mouseReleaseEvent(QMouseEvent* event) {
+    if (std::exchange(scrubbing, false)) return;
     if (dragging) dropAt(event->position());
     dragging = false;
     pressedRun = -1;
@@ -232,6 +287,7 @@ void ThreadLine::moveSelected(int by) {
 }
 
 void ThreadLine::keyPressEvent(QKeyEvent* event) {
+    if (player->takeKey(event->key(), event->modifiers())) return;
     const int by = event->key() == Qt::Key_Left ? -1 : event->key() == Qt::Key_Right ? 1 : 0;
     if (by == 0)
         QWidget::keyPressEvent(event);

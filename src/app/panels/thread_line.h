@@ -2,13 +2,15 @@
 // The whole stitch-out as a time line: one segment a thread run, as wide as the time it takes.
 
 #include "app/document/session.h"
+#include "app/panels/transport.h"
 
 #include <QWidget>
 
 namespace rapt::app {
 
 /// A segment can be dragged to change the sewing order of its piece; a click selects the piece.
-/// Arrow keys walk along the segments, Ctrl with arrows moves the piece.
+/// Arrow keys walk along the segments, Ctrl with arrows moves the piece. The playhead is dragged
+/// along the minutes below, or above the segments; its keys are the transport's.
 class ThreadLine : public QWidget {
     Q_OBJECT
 public:
@@ -17,12 +19,16 @@ public:
 
     /// Where a run is drawn; empty for one that does not exist.
     QRectF segmentRect(std::size_t run) const;
+    /// Where the playhead's grip is.
+    QPointF playheadGrip() const;
+    Transport& transport() { return *player; }
 
 protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     bool event(QEvent* event) override;
 
@@ -37,8 +43,12 @@ private:
     void paintSegments(QPainter& painter, const TimeLine& line);
     void paintScale(QPainter& painter, const TimeLine& line);
     void paintBreaks(QPainter& painter, const TimeLine& line);
+    void paintPlayhead(QPainter& painter);
+    void scrubTo(double px);
 
     Session& session;
+    Transport* player;
+    bool scrubbing = false;
     int pressedRun = -1;
     int current = 0;
     bool dragging = false;

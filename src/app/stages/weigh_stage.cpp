@@ -1,8 +1,12 @@
 #include "app/stages/weigh_stage.h"
 
 #include "app/theme/theme.h"
+#include "app/weigh/cloth_page.h"
+#include "app/weigh/mend_page.h"
+#include "app/weigh/pieces_page.h"
 
 #include <QPainter>
+#include <QToolButton>
 
 namespace rapt::app {
 namespace {
@@ -70,21 +74,82 @@ void LoadHistogram::paintEvent(QPaintEvent*) {
 }
 
 WeighStage::WeighStage(Session& s, QWidget* parent)
-    : StageView(s, parent), kind(new QComboBox), histogram(new LoadHistogram(s)) {
+    : StageView(s, parent), kind(new QComboBox), histogram(new LoadHistogram(s)),
+      tabs(new QButtonGroup(this)), tabRow(new QHBoxLayout), stack(new QStackedWidget) {
     kind->addItems({tr("layers of thread"), tr("needle hits per mm²")});
     kind->setAccessibleName(tr("What the map shows"));
     connect(kind, &QComboBox::activated, this,
             [this](int i) { session.setLoadKind(i == 0 ? LoadKind::layers : LoadKind::hits); });
-    column->addLayout(row(tr("Map shows"), kind));
-    column->addWidget(headLabel(tr("Load over the sewn cloth")));
-    column->addWidget(histogram);
-    column->addWidget(new FindingsList(session));
+    buildPages();
+    connect(&session, &Session::partingChanged, this, &WeighStage::refreshIfShown);
+    connect(&session, &Session::stageChanged, this, [this] {
+        // What is compared or played elsewhere would be taken for what is sewn.
+        if (session.stage() != Stage::weigh) session.setParting({});
+    });
+}
+
+void WeighStage::buildPages() {
+    tabRow->setSpacing(4);
+    column->addLayout(tabRow);
+    auto* first = new QWidget;
+    auto* lines = new QVBoxLayout(first);
+    lines->setContentsMargins(0, 0, 0, 0);
+    lines->setSpacing(10);
+    lines->addLayout(row(tr("Map shows"), kind));
+    lines->addWidget(headLabel(tr("Load over the sewn cloth")));
+    lines->addWidget(histogram);
+    lines->addWidget(new FindingsList(session));
+    lines->addStretch();
+    addPage(tr("Findings"), first);
+    const std::pair<QString, ComposePage*> others[] = {{tr("Pieces"), new PiecesPage(session)},
+                                                       {tr("Mend"), new MendPage(session)},
+                                                       {tr("Cloth"), new ClothPage(session)}};
+    for (const auto& [title, page] : others) {
+        livePages.push_back(page);
+        page->layout()->setAlignment(Qt::AlignTop);
+        connect(page, &ComposePage::failed, this,
+                [this](const QString& what, const QString& why) { complain(what, why); });
+        addPage(title, page);
+    }
+    column->addWidget(stack);
     column->addStretch();
+    connect(tabs, &QButtonGroup::idClicked, this,
+            [this](int id) { showPage(static_cast<Page>(id)); });
+    showPage(findings);
+}
+
+void WeighStage::addPage(const QString& title, QWidget* page) {
+    auto* tab = new QToolButton;
+    tab->setText(title);
+    tab->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    tab->setCheckable(true);
+    tab->setProperty("tab", true);
+    tab->setObjectName("weighTab" + QString::number(stack->count()));
+    tabs->addButton(tab, stack->count());
+    tabRow->addWidget(tab);
+    stack->addWidget(page);
+}
+
+void WeighStage::showPage(Page page) {
+    stack->setCurrentIndex(page);
+    tabs->button(page)->setChecked(true);
+    // Only the page that is shown claims room.
+    for (int k = 0; k < stack->count(); ++k)
+        stack->widget(k)->setSizePolicy(QSizePolicy::Preferred,
+                                        k == page ? QSizePolicy::Preferred : QSizePolicy::Ignored);
+    stack->adjustSize();
+    refreshIfShown();
 }
 
 void WeighStage::refresh() {
     histogram->refresh();
     kind->setCurrentIndex(session.loadKind() == LoadKind::layers ? 0 : 1);
+    judge();
+    for (ComposePage* page : livePages)
+        if (page == stack->currentWidget()) page->refresh();
+}
+
+void WeighStage::judge() {
     const CheckedJob* checked = session.checked();
     const auto fabric = session.library.fabric(session.job().brief.fabric);
     if (!checked || !fabric) {
@@ -92,7 +157,7 @@ void WeighStage::refresh() {
         judgement->say(tr("The load cannot be judged."), d ? d->problem : QString());
         return;
     }
-    const QString cloth = QString::fromStdString(fabric->name).toLower();
+    const QString ground = QString::fromStdString(fabric->name).toLower();
     const LoadSummary& s = checked->load.summary();
     const auto worst =
         std::find_if(checked->findings.begin(), checked->findings.end(), [](const Finding& f) {
@@ -103,7 +168,7 @@ void WeighStage::refresh() {
     } else if (worst != checked->findings.end()) {
         const Piece* p = worst->pieces.empty() ? nullptr : session.job().piece(worst->pieces[0]);
         judgement->say(tr("%1 is too dense for %2.")
-                           .arg(p ? QString::fromStdString(p->name) : tr("The layout"), cloth),
+                           .arg(p ? QString::fromStdString(p->name) : tr("The layout"), ground),
                        QString::fromStdString(worst->cause));
     } else {
         judgement->say(tr("%1 takes this layout.").arg(QString::fromStdString(fabric->name)),

@@ -1,8 +1,12 @@
 #pragma once
 // Weigh: how much thread the cloth carries, where it is too much, and what to do about it.
 
+#include "app/compose/compose_page.h"
 #include "app/panels/findings_list.h"
 #include "app/stages/stage_view.h"
+
+#include <QButtonGroup>
+#include <QStackedWidget>
 
 namespace rapt::app {
 
@@ -27,14 +31,24 @@ private:
 class WeighStage : public StageView {
     Q_OBJECT
 public:
+    enum Page { findings, pieces, mend, cloth };
     explicit WeighStage(Session& session, QWidget* parent = nullptr);
+    void showPage(Page page);
 
 protected:
     void refresh() override;
 
 private:
+    void buildPages();
+    void judge();
+    void addPage(const QString& title, QWidget* page);
+
     QComboBox* kind;
     LoadHistogram* histogram;
+    QButtonGroup* tabs;
+    QHBoxLayout* tabRow;
+    QStackedWidget* stack;
+    std::vector<ComposePage*> livePages;
 };
 
 } // namespace rapt::app

@@ -101,9 +101,9 @@ private:
             Finding f = begin(Severity::stop, "forbidden-zone", span, at);
             f.value = static_cast<double>(hits);
             f.limit = 0;
-            f.text = fmt::format("{}: {} needle points on {}, where nothing may be sewn",
-                                 nameOf(span), hits,
-                                 zone.name.empty() ? "a forbidden place" : zone.name);
+            f.text =
+                fmt::format("{}: {} needle points on {}, where nothing may be sewn", nameOf(span),
+                            hits, zone.name.empty() ? "a forbidden place" : zone.name);
             f.cause = "A needle that hits something hard breaks; pieces of it can fly: wear eye "
                       "protection.";
             f.remedy = moveOff(span, zone.box());
@@ -185,9 +185,9 @@ private:
         f.at = at;
         f.value = longest;
         f.limit = limit;
-        f.text = fmt::format("{} without a trim; the longest leaves {:.0f} mm of loose thread",
-                             count == 1 ? "One jump is" : fmt::format("{} jumps are", count),
-                             longest);
+        f.text =
+            fmt::format("{} without a trim; the longest leaves {:.0f} mm of loose thread",
+                        count == 1 ? "One jump is" : fmt::format("{} jumps are", count), longest);
         f.remedy = Remedy{fmt::format("Trim moves over {:.0f} mm", usualTrimMm),
                           fmt::format("{} loose threads fewer", count), setTrimOver(usualTrimMm)};
         findings.push_back(std::move(f));

@@ -101,8 +101,7 @@ private:
         f.cause = causeOf(job, parts);
         for (const Contribution& c : parts) f.pieces.push_back(c.piece);
         if (options.remedies && !stop.stop_requested() && tried++ < mostTried) {
-            auto remedies =
-                findRemedies(weighed, patch, kind, limits, parts, options.cache, stop);
+            auto remedies = findRemedies(weighed, patch, kind, limits, parts, options.cache, stop);
             if (!remedies.empty()) {
                 f.remedy = std::move(remedies.front());
                 f.others.assign(std::make_move_iterator(remedies.begin() + 1),
@@ -162,8 +161,8 @@ private:
         if (lines.size() > options.mostPerKind) {
             Finding rest;
             rest.kind = "perforated";
-            rest.text = fmt::format("{} more lines are perforated",
-                                    lines.size() - options.mostPerKind);
+            rest.text =
+                fmt::format("{} more lines are perforated", lines.size() - options.mostPerKind);
             findings.push_back(std::move(rest));
         }
     }

@@ -12,8 +12,8 @@
 namespace rapt {
 
 struct LoadFindingsOptions {
-    bool remedies = true;        ///< work out remedies; each tries the changed job once
-    std::size_t mostPerKind = 6; ///< worse ones first; the rest is counted in a note
+    bool remedies = true;         ///< work out remedies; each tries the changed job once
+    std::size_t mostPerKind = 6;  ///< worse ones first; the rest is counted in a note
     StitchCache* cache = nullptr; ///< what was stitched before; trying remedies is faster with it
 };
 

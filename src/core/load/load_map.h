@@ -57,6 +57,7 @@ public:
 
 private:
     double valueOf(Cell c, std::vector<float> Tile::*field) const;
+    void noteTotals(const Tile& tile);
 
     std::vector<Tile> content;
     /// Index into `content` by tile position, or −1.
@@ -64,7 +65,7 @@ private:
     int firstTileX = 0, firstTileY = 0, tilesAcross = 0, tilesDown = 0;
     LoadSummary totals;
 
-    friend class LoadMapBuilder;
+    friend class LoadSums;
 };
 
 } // namespace rapt

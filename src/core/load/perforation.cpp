@@ -79,9 +79,8 @@ std::vector<PerforatedLine> perforatedLines(const StitchList& list, double limit
         const PerforatedLine line = densestThrough(grid, p);
         if (line.hitsPerMm > limitPerMm) over.push_back(line);
     }
-    std::stable_sort(over.begin(), over.end(), [](const auto& a, const auto& b) {
-        return a.hitsPerMm > b.hitsPerMm;
-    });
+    std::stable_sort(over.begin(), over.end(),
+                     [](const auto& a, const auto& b) { return a.hitsPerMm > b.hitsPerMm; });
     std::vector<PerforatedLine> worst;
     for (const PerforatedLine& line : over) {
         const bool apart = std::none_of(worst.begin(), worst.end(), [&](const auto& w) {

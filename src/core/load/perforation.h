@@ -13,7 +13,7 @@ inline constexpr double perforationLengthMm = 5.0;
 inline constexpr double perforationWidthMm = 0.5;
 
 struct PerforatedLine {
-    Vec2 at;             ///< its middle
+    Vec2 at;                 ///< its middle
     double directionDeg = 0; ///< clockwise from +x, 0 to 180
     double hitsPerMm = 0;
 };

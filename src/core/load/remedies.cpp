@@ -117,9 +117,9 @@ private:
                 options.spacingMm = std::ceil(*facts.spacingNowMm * ratio * more * 100) / 100;
                 options.spacingShare = 1;
                 if (*options.spacingMm > widestSpacingMm) break;
-                candidates.push_back({fmt::format("Lay {} at {:.2f} mm", piece->name,
-                                                  *options.spacingMm),
-                                      setRespacing({piece->id}, options)});
+                candidates.push_back(
+                    {fmt::format("Lay {} at {:.2f} mm", piece->name, *options.spacingMm),
+                     setRespacing({piece->id}, options)});
             }
         }
     }
@@ -128,9 +128,8 @@ private:
     void addMoves() {
         if (parts.size() < 2) return;
         for (auto it = job.pieces.rbegin(); it != job.pieces.rend(); ++it) {
-            const bool here = std::any_of(parts.begin(), parts.end(), [&](const Contribution& c) {
-                return c.piece == it->id;
-            });
+            const bool here = std::any_of(parts.begin(), parts.end(),
+                                          [&](const Contribution& c) { return c.piece == it->id; });
             if (!here) continue;
             if (it->locked) return;
             for (const PieceSpan& span : weighed.stitched.spans)
@@ -262,14 +261,14 @@ private:
     }
 
     std::string effectText(double here, const StitchedJob& after) const {
-        std::string text =
-            kind == LoadKind::layers
-                ? fmt::format("{:.1f} → {:.1f} layers", patch.peak, here)
-                : fmt::format("{:.1f} → {:.1f} hits per mm²", patch.peak, here);
+        std::string text = kind == LoadKind::layers
+                               ? fmt::format("{:.1f} → {:.1f} layers", patch.peak, here)
+                               : fmt::format("{:.1f} → {:.1f} hits per mm²", patch.peak, here);
         const auto was = static_cast<long long>(measure(weighed.stitched.list).stitches);
         const auto is = static_cast<long long>(measure(after.list).stitches);
         if (was != is)
-            text += fmt::format(", {} stitches {}", std::abs(was - is), is < was ? "fewer" : "more");
+            text +=
+                fmt::format(", {} stitches {}", std::abs(was - is), is < was ? "fewer" : "more");
         return text;
     }
 
@@ -313,12 +312,11 @@ void addPerforationRemedy(const Job& job, const PerforatedLine& line, double lim
     if (!after) return;
     const auto left = perforatedLines(**after, limit);
     if (!left.empty() && left[0].hitsPerMm >= line.hitsPerMm) return;
-    finding.remedy =
-        Remedy{fmt::format("Lay {} at {:.2f} mm", piece->name, *options.spacingMm),
-               left.empty() ? "no perforated line left"
-                            : fmt::format("{:.1f} → {:.1f} needle points per mm", line.hitsPerMm,
-                                          left[0].hitsPerMm),
-               setRespacing({piece->id}, options)};
+    finding.remedy = Remedy{fmt::format("Lay {} at {:.2f} mm", piece->name, *options.spacingMm),
+                            left.empty() ? "no perforated line left"
+                                         : fmt::format("{:.1f} → {:.1f} needle points per mm",
+                                                       line.hitsPerMm, left[0].hitsPerMm),
+                            setRespacing({piece->id}, options)};
 }
 
 } // namespace rapt

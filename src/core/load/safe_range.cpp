@@ -101,8 +101,9 @@ SafeRange safeRange(const StitchList& design, const Fabric& fabric, std::stop_to
             }
         const double k = gapeShare * width / *spacing;
         if (k < range.most.scale)
-            range.most = {k, fmt::format("larger, rows lie over {:.2f} mm apart and the cloth shows",
-                                         gapeShare * width)};
+            range.most = {k,
+                          fmt::format("larger, rows lie over {:.2f} mm apart and the cloth shows",
+                                      gapeShare * width)};
     }
     range.least.scale = std::clamp(range.least.scale, leastScale, mostScale);
     range.most.scale = std::clamp(range.most.scale, leastScale, mostScale);

@@ -71,8 +71,7 @@ private:
                                     piece.name, facts.longestMm, maxStitchMm)
                       : fmt::format("{}: {} stitches are longer than {:.1f} mm and may snag; the "
                                     "longest is {:.1f} mm",
-                                    piece.name, facts.longStitches, snagStitchMm,
-                                    facts.longestMm));
+                                    piece.name, facts.longStitches, snagStitchMm, facts.longestMm));
         if (isResized(piece) && facts.scaleX * facts.scaleY > 1 && piece.keep == Keep::stitches)
             f.cause = "It is enlarged with its stitches kept.";
         if (!std::holds_alternative<DesignContent>(piece.content)) return;
@@ -100,8 +99,8 @@ private:
         f.cause = "It is shrunk with its stitches kept.";
         const auto after = laidWith(piece, {});
         if (!after || after->stitches == 0) return;
-        const double left = static_cast<double>(after->shortStitches) /
-                            static_cast<double>(after->stitches);
+        const double left =
+            static_cast<double>(after->shortStitches) / static_cast<double>(after->stitches);
         if (left >= share) return;
         f.remedy = Remedy{fmt::format("Respace {}", piece.name),
                           fmt::format("{:.0f} → {:.0f} % short stitches", share * 100, left * 100),
@@ -120,11 +119,11 @@ private:
         const double limit = gapeShare * width;
         const double k = *facts.spacingNowMm / *facts.spacingThenMm;
         if (*facts.spacingNowMm <= limit || k <= 1.05 || *facts.spacingThenMm > limit) return;
-        Finding& f = add(Severity::caution, "gaping", piece,
-                         facts.peakAt.value_or(Vec2{piece.pose.x, piece.pose.y}),
-                         *facts.spacingNowMm, limit,
-                         fmt::format("{}: rows lie {:.2f} mm apart; over {:.2f} mm the cloth shows",
-                                     piece.name, *facts.spacingNowMm, limit));
+        Finding& f =
+            add(Severity::caution, "gaping", piece,
+                facts.peakAt.value_or(Vec2{piece.pose.x, piece.pose.y}), *facts.spacingNowMm, limit,
+                fmt::format("{}: rows lie {:.2f} mm apart; over {:.2f} mm the cloth shows",
+                            piece.name, *facts.spacingNowMm, limit));
         f.cause = piece.respacing.spacingMm
                       ? "It is laid with a wide row spacing."
                       : fmt::format("It is enlarged to {:.0f} % and its rows went along.",
@@ -153,19 +152,19 @@ private:
                 Pose larger = piece.pose;
                 larger.scaleX *= factor;
                 larger.scaleY *= factor;
-                f.remedy = Remedy{fmt::format("Enlarge {} to {:.0f} %", piece.name,
-                                              100 * factor *
-                                                  std::sqrt(facts.scaleX * facts.scaleY)),
-                                  fmt::format("{:.1f} → {:.1f} mm", c.least, c.least * factor),
-                                  setPose(piece.id, larger, "Enlarge " + piece.name)};
+                f.remedy =
+                    Remedy{fmt::format("Enlarge {} to {:.0f} %", piece.name,
+                                       100 * factor * std::sqrt(facts.scaleX * facts.scaleY)),
+                           fmt::format("{:.1f} → {:.1f} mm", c.least, c.least * factor),
+                           setPose(piece.id, larger, "Enlarge " + piece.name)};
             }
         }
         if (c.most > fabric.mostColumnMm) {
-            Finding& f = add(Severity::caution, "column-wide", piece, c.mostAt, c.most,
-                             fabric.mostColumnMm,
-                             fmt::format("{}: a satin is {:.1f} mm wide; on {} over {:.1f} mm may "
-                                         "snag",
-                                         piece.name, c.most, fabric.name, fabric.mostColumnMm));
+            Finding& f =
+                add(Severity::caution, "column-wide", piece, c.mostAt, c.most, fabric.mostColumnMm,
+                    fmt::format("{}: a satin is {:.1f} mm wide; on {} over {:.1f} mm may "
+                                "snag",
+                                piece.name, c.most, fabric.name, fabric.mostColumnMm));
             f.cause = "Long loose stitches catch.";
             if (!std::holds_alternative<DesignContent>(piece.content)) return;
             RespaceOptions divided = piece.respacing;

@@ -1,0 +1,255 @@
+#include "app/weigh/mend_page.h"
+
+#include "job/edit_weigh.h"
+#include "sequence/job_order.h"
+#include "thread/runs.h"
+
+#include <QtConcurrent>
+
+namespace rapt::app {
+namespace {
+
+double scaleOf(const Piece& piece) {
+    return std::sqrt(std::abs(piece.pose.scaleX * piece.pose.scaleY));
+}
+
+/// The stitches of a piece as it was made.
+std::shared_ptr<const StitchList> madeList(const Piece& piece) {
+    if (const auto* design = std::get_if<DesignContent>(&piece.content)) return design->list;
+    Piece asMade = piece;
+    asMade.pose.scaleX = asMade.pose.scaleY = 1;
+    asMade.respacing = {};
+    const auto list = stitchPiece(asMade);
+    return list ? *list : nullptr;
+}
+
+} // namespace
+
+MendPage::MendPage(Session& s)
+    : ComposePage(s), hint(quietLabel(tr("Choose one piece on the cloth or under Pieces."))),
+      fields(new QWidget), ruler(new ScaleRuler), reasons(quietLabel({})),
+      shareWords(quietLabel({})), share(new QSlider(Qt::Horizontal)),
+      spacing(new LengthEdit(s, "Row spacing")), longest(new LengthEdit(s, "Longest stitch")),
+      tuck(new LengthEdit(s, "Tuck under")), ownSpacing(new QPushButton(tr("Its own"))),
+      relieved(new QCheckBox(tr("Give way to what lies on it"))),
+      runsHead(headLabel(tr("Thread runs that are sewn"))), runs(new QListWidget),
+      compare(new QCheckBox(tr("Compare with nothing mended"))), orderWords(quietLabel({})) {
+    column->addWidget(hint);
+    column->addWidget(fields);
+    buildPiece();
+    column->addWidget(hairLine());
+    buildJob();
+    connect(&rangeWatcher, &QFutureWatcherBase::finished, this, [this] { refresh(); });
+}
+
+void MendPage::buildPiece() {
+    auto* form = new QVBoxLayout(fields);
+    form->setContentsMargins(0, 0, 0, 0);
+    form->setSpacing(6);
+    form->addWidget(headLabel(tr("Safe range with its stitches kept")));
+    form->addWidget(ruler);
+    form->addWidget(reasons);
+    form->addWidget(headLabel(tr("How it is laid at its size")));
+    share->setRange(0, 100);
+    share->setPageStep(10);
+    share->setObjectName("keepShare");
+    share->setAccessibleName(tr("Share of the spacing that is kept"));
+    form->addWidget(share);
+    form->addWidget(shareWords);
+    spacing->setRange(0.1, 5);
+    longest->setRange(1, maxStitchMm);
+    tuck->setRange(0, 10);
+    ownSpacing->setObjectName("ownSpacing");
+    auto* line = new QHBoxLayout;
+    line->addLayout(row(tr("Row spacing"), spacing), 1);
+    line->addWidget(ownSpacing);
+    form->addLayout(line);
+    form->addLayout(row(tr("Divide stitches over"), longest));
+    relieved->setObjectName("relieved");
+    relieved->setToolTip(tr("What later pieces hide of it is not sewn; worked out anew whenever a "
+                            "piece moves"));
+    form->addWidget(relieved);
+    form->addLayout(row(tr("Tuck under"), tuck));
+    form->addWidget(runsHead);
+    runs->setObjectName("runs");
+    runs->setAccessibleName(tr("Thread runs"));
+    form->addWidget(runs);
+    connect(share, &QSlider::valueChanged, this, [this](int value) {
+        if (!refreshing)
+            changeRespacing([value](RespaceOptions& o) { o.spacingShare = value / 100.0; });
+    });
+    connect(spacing, &LengthEdit::typed, this,
+            [this](double mm) { changeRespacing([mm](RespaceOptions& o) { o.spacingMm = mm; }); });
+    connect(ownSpacing, &QPushButton::clicked, this,
+            [this] { changeRespacing([](RespaceOptions& o) { o.spacingMm.reset(); }); });
+    connect(longest, &LengthEdit::typed, this,
+            [this](double mm) { changeRespacing([mm](RespaceOptions& o) { o.longestMm = mm; }); });
+    connect(relieved, &QCheckBox::toggled, this, [this](bool on) {
+        if (!refreshing) changeRelief(on);
+    });
+    connect(tuck, &LengthEdit::typed, this, [this](double mm) {
+        const Piece* piece = onePiece();
+        if (!piece) return;
+        Relief relief = piece->relief.value_or(Relief{});
+        relief.tuckMm = mm;
+        session.document.apply(setRelief({piece->id}, relief));
+    });
+    connect(runs, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
+        const Piece* piece = onePiece();
+        if (!refreshing && piece)
+            session.document.apply(leaveOutRun(piece->id, item->data(Qt::UserRole).toInt(),
+                                               item->checkState() != Qt::Checked));
+    });
+}
+
+void MendPage::buildJob() {
+    column->addWidget(headLabel(tr("The whole job")));
+    compare->setObjectName("compare");
+    compare->setToolTip(tr("Left of the line the stitches as if nothing had been mended; drag it"));
+    column->addWidget(compare);
+    column->addLayout(sideBySide(
+        {button(tr("Relieve all"), "relieveAll",
+                [this] {
+                    Relief relief;
+                    if (const auto f = session.library.fabric(session.job().brief.fabric))
+                        relief.tuckMm = f->tuckMm;
+                    session.document.apply(setRelief(idsOf(session.job()), relief));
+                }),
+         button(tr("Make all whole"), "makeWhole",
+                [this] { session.document.apply(setRelief(idsOf(session.job()), {})); })}));
+    column->addWidget(button(tr("Order for the fewest thread changes"), "orderThreads",
+                             [this] { orderThreads(); }));
+    column->addWidget(orderWords);
+    connect(compare, &QCheckBox::toggled, this, [this](bool on) {
+        if (!refreshing) session.setParting(on ? std::optional(0.5) : std::nullopt);
+    });
+}
+
+void MendPage::refresh() {
+    refreshing = true;
+    const Piece* piece = onePiece();
+    fields->setVisible(piece != nullptr);
+    hint->setVisible(!piece);
+    compare->setChecked(session.parting().has_value());
+    const auto derived = session.derived();
+    compare->setEnabled(session.parting() || (derived && derived->before));
+    if (piece) {
+        showRange(*piece);
+        const RespaceOptions& o = piece->respacing;
+        const bool afresh = piece->keep == Keep::spacing;
+        share->setValue(afresh ? static_cast<int>(std::lround(100 * o.spacingShare)) : 0);
+        shareWords->setText(
+            share->value() == 100 ? tr("keeps its spacing: stitches are laid afresh")
+            : share->value() == 0 ? tr("keeps its stitches: rows move with the size")
+                                  : tr("keeps %1 % of its spacing").arg(share->value()));
+        for (const CheckedJob* c = session.checked(); c;) {
+            for (const PieceFacts& f : c->facts)
+                if (f.piece == piece->id && f.spacingNowMm)
+                    spacing->setMm(o.spacingMm.value_or(*f.spacingNowMm));
+            break;
+        }
+        ownSpacing->setEnabled(o.spacingMm.has_value());
+        longest->setMm(o.longestMm);
+        relieved->setChecked(piece->relief.has_value());
+        tuck->setMm(piece->relief.value_or(Relief{}).tuckMm);
+        tuck->setEnabled(piece->relief.has_value());
+        showRuns(*piece);
+        fields->setEnabled(!piece->locked);
+    }
+    refreshing = false;
+}
+
+/// The range is worked out in the background, once for a design and a fabric.
+void MendPage::showRange(const Piece& piece) {
+    const auto fabric = session.library.fabric(session.job().brief.fabric);
+    const auto list = madeList(piece);
+    if (!fabric || !list) return;
+    const bool known = rangeOf && (rangeOf == list || *rangeOf == *list) && rangeFabric == *fabric;
+    if (!known && !rangeWatcher.isRunning()) {
+        rangeOf = list;
+        rangeFabric = *fabric;
+        rangeWatcher.setFuture(
+            QtConcurrent::run([list, f = *fabric] { return safeRange(*list, f); }));
+    }
+    if (!known || rangeWatcher.isRunning()) {
+        reasons->setText(tr("being worked out…"));
+        return;
+    }
+    const SafeRange range = rangeWatcher.result();
+    ruler->show(range, scaleOf(piece), piece.keep == Keep::spacing);
+    if (range.empty()) {
+        reasons->setText(tr("No size suits with its stitches kept: lay it afresh."));
+        return;
+    }
+    const auto line = [](const RangeEnd& end) {
+        return QString("%1 %: %2.")
+            .arg(100 * end.scale, 0, 'f', 0)
+            .arg(end.reason.empty() ? tr("no limit found") : QString::fromStdString(end.reason));
+    };
+    reasons->setText(line(range.least) + "\n" + line(range.most));
+}
+
+void MendPage::showRuns(const Piece& piece) {
+    runs->clear();
+    int number = 0;
+    if (const auto* design = std::get_if<DesignContent>(&piece.content)) {
+        for (const StitchList& run : runsOf(*design->list)) {
+            const Thread thread = run.threads.empty() ? Thread{} : run.threads[0];
+            auto* item = new QListWidgetItem(
+                tr("%1. %2").arg(++number).arg(QString::fromStdString(thread.name)), runs);
+            QPixmap swatch(14, 14);
+            swatch.fill(QColor(thread.color.r, thread.color.g, thread.color.b));
+            item->setIcon(swatch);
+            item->setData(Qt::UserRole, number);
+            const auto& out = piece.leftOutRuns;
+            item->setFlags(Qt::ItemIsUserCheckable | Qt::ItemIsEnabled | Qt::ItemIsSelectable);
+            item->setCheckState(std::find(out.begin(), out.end(), number) == out.end()
+                                    ? Qt::Checked
+                                    : Qt::Unchecked);
+        }
+    }
+    runs->setFixedHeight(10 + 23 * std::min(6, std::max(1, number)));
+    runs->setVisible(number > 1);
+    runsHead->setVisible(number > 1);
+}
+
+void MendPage::changeRespacing(const std::function<void(RespaceOptions&)>& change) {
+    const Piece* piece = onePiece();
+    if (!piece) return;
+    RespaceOptions options = piece->respacing;
+    if (piece->keep == Keep::stitches) options.spacingShare = 0;
+    change(options);
+    // A slider that is dragged is one step back.
+    session.document.apply(setRespacing({piece->id}, options),
+                           "respacing " + QString::fromStdString(piece->id));
+}
+
+void MendPage::changeRelief(bool on) {
+    const Piece* piece = onePiece();
+    if (!piece) return;
+    std::optional<Relief> relief;
+    if (on) {
+        relief.emplace();
+        if (const auto f = session.library.fabric(session.job().brief.fabric))
+            relief->tuckMm = f->tuckMm;
+    }
+    session.document.apply(setRelief({piece->id}, relief));
+}
+
+void MendPage::orderThreads() {
+    const auto ordered = orderJob(session.job());
+    if (!ordered)
+        return emit failed(tr("The pieces cannot be put in order"),
+                           QString::fromStdString(ordered.error().reason));
+    orderWords->setText(tr("%1 → %2 thread changes, %3; %4 → %5 mm of travel.")
+                            .arg(ordered->changesBefore)
+                            .arg(ordered->changesAfter)
+                            .arg(ordered->changesAfter == ordered->lowerBound
+                                     ? tr("proved fewest")
+                                     : tr("at least %1 are needed").arg(ordered->lowerBound))
+                            .arg(ordered->travelBeforeMm, 0, 'f', 0)
+                            .arg(ordered->travelAfterMm, 0, 'f', 0));
+    session.document.apply({"Order the threads", [job = ordered->job](Job) { return job; }});
+}
+
+} // namespace rapt::app

@@ -1,0 +1,47 @@
+#pragma once
+// Mend: how the chosen piece is laid at its size, what it gives way to, what of it is sewn.
+
+#include "app/compose/compose_page.h"
+#include "app/weigh/scale_ruler.h"
+
+#include <QCheckBox>
+#include <QFutureWatcher>
+#include <QListWidget>
+#include <QSlider>
+
+namespace rapt::app {
+
+class MendPage : public ComposePage {
+    Q_OBJECT
+public:
+    explicit MendPage(Session& session);
+    void refresh() override;
+
+private:
+    void buildPiece();
+    void buildJob();
+    void showRange(const Piece& piece);
+    void showRuns(const Piece& piece);
+    void changeRespacing(const std::function<void(RespaceOptions&)>& change);
+    void changeRelief(bool on);
+    void orderThreads();
+
+    QLabel* hint;
+    QWidget* fields;
+    ScaleRuler* ruler;
+    QLabel *reasons, *shareWords;
+    QSlider* share;
+    LengthEdit *spacing, *longest, *tuck;
+    QPushButton* ownSpacing;
+    QCheckBox* relieved;
+    QLabel* runsHead;
+    QListWidget* runs;
+    QCheckBox* compare;
+    QLabel* orderWords;
+    QFutureWatcher<SafeRange> rangeWatcher;
+    std::shared_ptr<const StitchList> rangeOf; ///< what the shown range was worked out for
+    Fabric rangeFabric;
+    bool refreshing = false;
+};
+
+} // namespace rapt::app

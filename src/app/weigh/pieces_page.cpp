@@ -1,0 +1,135 @@
+#include "app/weigh/pieces_page.h"
+
+#include "app/panels/findings_list.h"
+#include "app/theme/theme.h"
+
+#include <QHeaderView>
+#include <QPainter>
+
+namespace rapt::app {
+namespace {
+
+enum Column { name, scale, rows, peak, columnCount };
+
+QIcon severityIcon(Severity severity) {
+    QPixmap pixmap(32, 32);
+    pixmap.setDevicePixelRatio(2);
+    pixmap.fill(Qt::transparent);
+    QPainter painter(&pixmap);
+    paintSeverity(painter, QPointF(8, 8), 6, severity);
+    return pixmap;
+}
+
+QIcon tickIcon() {
+    QPixmap pixmap(32, 32);
+    pixmap.setDevicePixelRatio(2);
+    pixmap.fill(Qt::transparent);
+    QPainter painter(&pixmap);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(theme().tide, 2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    painter.drawPolyline(QPolygonF{QPointF(3, 8), QPointF(7, 12), QPointF(13, 4)});
+    return pixmap;
+}
+
+QString number(const std::optional<double>& value) {
+    return value ? QString::number(*value, 'f', 2) : QString("–");
+}
+
+} // namespace
+
+PiecesPage::PiecesPage(Session& s)
+    : ComposePage(s), table(new QTableWidget(0, columnCount)), words(wordsLabel()) {
+    table->setHorizontalHeaderLabels({tr("Piece"), tr("Scale"), tr("Rows, mm"), tr("Peak")});
+    table->setObjectName("weighTable");
+    table->setAccessibleName(tr("Pieces and their load"));
+    table->verticalHeader()->hide();
+    table->setShowGrid(false);
+    table->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    table->setTextElideMode(Qt::ElideRight);
+    table->setIconSize({16, 16});
+    table->setMinimumHeight(240);
+    table->horizontalHeader()->setSectionResizeMode(name, QHeaderView::Stretch);
+    for (const Column c : {scale, rows, peak})
+        table->horizontalHeader()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
+    column->addWidget(table);
+    column->addWidget(words);
+    connect(table, &QTableWidget::itemSelectionChanged, this, &PiecesPage::takeSelection);
+}
+
+QString PiecesPage::verdictOf(const std::string& piece, Severity* severity) const {
+    const Finding* worst = nullptr;
+    for (const Finding& f : session.checked()->findings)
+        if (std::find(f.pieces.begin(), f.pieces.end(), piece) != f.pieces.end() &&
+            (!worst || f.severity < worst->severity))
+            worst = &f;
+    if (!worst) return {};
+    *severity = worst->severity;
+    return QString::fromStdString(worst->text);
+}
+
+void PiecesPage::refresh() {
+    const CheckedJob* checked = session.checked();
+    refreshing = true;
+    table->setRowCount(0);
+    words->clear();
+    if (checked) {
+        const auto fabric = session.library.fabric(session.job().brief.fabric);
+        for (const PieceFacts& f : checked->facts) {
+            const Piece* piece = session.job().piece(f.piece);
+            if (!piece) continue;
+            const int r = table->rowCount();
+            table->insertRow(r);
+            Severity severity = Severity::note;
+            const QString verdict = verdictOf(f.piece, &severity);
+            const QString size =
+                tr("%1 × %2").arg(session.lengthText(f.widthMm), session.lengthText(f.heightMm));
+            const auto put = [&](Column c, const QString& text) {
+                auto* item = new QTableWidgetItem(text);
+                item->setToolTip(tr("%1: %2. %3")
+                                     .arg(QString::fromStdString(piece->name), size,
+                                          verdict.isEmpty() ? tr("The cloth takes it.") : verdict));
+                if (c != name) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+                table->setItem(r, c, item);
+                return item;
+            };
+            auto* first = put(name, QString::fromStdString(piece->name));
+            first->setIcon(verdict.isEmpty() ? tickIcon() : severityIcon(severity));
+            first->setData(Qt::UserRole, QString::fromStdString(f.piece));
+            put(scale, f.scaleX == f.scaleY ? tr("%1 %").arg(100 * f.scaleX, 0, 'f', 0)
+                                            : tr("%1 × %2 %")
+                                                  .arg(100 * f.scaleX, 0, 'f', 0)
+                                                  .arg(100 * f.scaleY, 0, 'f', 0));
+            const bool same = f.spacingThenMm && f.spacingNowMm &&
+                              std::abs(*f.spacingThenMm - *f.spacingNowMm) < 0.005;
+            put(rows, same ? number(f.spacingNowMm)
+                           : number(f.spacingThenMm) + " → " + number(f.spacingNowMm));
+            put(peak, QString::number(f.peakLayers, 'f', 1));
+            if (session.isSelected(f.piece)) {
+                table->selectRow(r);
+                words->setText(tr("%1: %2, %L3 stitches. %4")
+                                   .arg(QString::fromStdString(piece->name), size)
+                                   .arg(f.stitches)
+                                   .arg(verdict.isEmpty() ? tr("The cloth takes it.") : verdict));
+            }
+        }
+        if (words->text().isEmpty() && fabric)
+            words->setText(tr("Rows: spacing as made → now. Peak: most layers on the ground of the "
+                              "piece; %1 takes %2.")
+                               .arg(QString::fromStdString(fabric->name))
+                               .arg(fabric->maxLayers, 0, 'f', 1));
+    }
+    table->setMinimumHeight(std::clamp(34 + 28 * table->rowCount(), 120, 420));
+    refreshing = false;
+}
+
+void PiecesPage::takeSelection() {
+    if (refreshing) return;
+    std::vector<std::string> ids;
+    for (const QModelIndex& row : table->selectionModel()->selectedRows())
+        ids.push_back(table->item(row.row(), name)->data(Qt::UserRole).toString().toStdString());
+    session.selectSingly(std::move(ids));
+}
+
+} // namespace rapt::app

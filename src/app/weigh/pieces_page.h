@@ -1,0 +1,25 @@
+#pragma once
+// All pieces in a table: size, scale, spacing, peak, verdict.
+
+#include "app/compose/compose_page.h"
+
+#include <QTableWidget>
+
+namespace rapt::app {
+
+class PiecesPage : public ComposePage {
+    Q_OBJECT
+public:
+    explicit PiecesPage(Session& session);
+    void refresh() override;
+
+private:
+    void takeSelection();
+    QString verdictOf(const std::string& piece, Severity* severity) const;
+
+    QTableWidget* table;
+    QLabel* words;
+    bool refreshing = false;
+};
+
+} // namespace rapt::app

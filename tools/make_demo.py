@@ -477,6 +477,41 @@ def designs():
             SVG_HEAD.format(w=w, h=h) + body + "</svg>\n", encoding="utf-8")
 
 
+def mending():
+    """A borrowed kite's patch that goes wrong in every way that Weigh knows: a kite shrunk with its
+    stitches kept, a lifebuoy and a star piled on another, a seam, a thick pocket and a button."""
+    folder = ROOT / "data" / "demo" / "mending-patch"
+    (folder / "designs").mkdir(parents=True, exist_ok=True)
+    sources = {"delta-kite": "kites", "ember-kite": "kites", "lifebuoy": "shore", "star": "shore"}
+    for name, sort in sources.items():
+        text = (ROOT / "data" / "designs" / sort / f"{name}.stitch.csv").read_text(encoding="utf-8")
+        (folder / "designs" / f"{name}.stitch.csv").write_text(text, encoding="utf-8")
+    member = "designs/{}.stitch.csv".format
+    job = {
+        "rapt_job": 1, "name": "Mending patch",
+        "brief": {"item": "patch for a borrowed kite bag", "fabric": "cotton",
+                  "hoops": ["field-180x130"], "machine": "six-needle", "quantity": 1},
+        "cloth": {"width_mm": 240, "height_mm": 160, "color": "#c9d6d8",
+                  "thick_zones": [{"x": 84, "y": 44, "radius_mm": 16, "limit_factor": 0.7}],
+                  "forbidden_zones": [{"x": -93, "y": 55, "radius_mm": 6, "name": "the button"}],
+                  "guides": [{"name": "pocket seam", "seam": True,
+                              "points": [[-118, 44], [-40, 48], [20, 70]]}]},
+        "pieces": [
+            {"id": "small", "name": "Small delta kite", "design": member("delta-kite"),
+             "pose": {"x": -66, "y": -22, "rotation_deg": -8, "scale": [0.5, 0.5]},
+             "keep": "stitches"},
+            {"id": "ember", "name": "Ember kite", "design": member("ember-kite"),
+             "pose": {"x": 30, "y": -4, "rotation_deg": 12}},
+            {"id": "buoy", "name": "Lifebuoy", "design": member("lifebuoy"),
+             "pose": {"x": 52, "y": 8}},
+            {"id": "star", "name": "Star", "design": member("star"),
+             "pose": {"x": -10, "y": -50, "rotation_deg": 10, "scale": [1.5, 1.5]}},
+            {"id": "badge", "name": "Star on the pocket", "design": member("star"),
+             "pose": {"x": -84, "y": 48, "scale": [0.8, 0.8]}},
+        ]}
+    (folder / "job.json").write_text(compact(job) + "\n", encoding="utf-8")
+
+
 if __name__ == "__main__":
     banner()
     windsock()
@@ -486,3 +521,4 @@ if __name__ == "__main__":
     name_tags()
     cotton()
     designs()
+    mending()

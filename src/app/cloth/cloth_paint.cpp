@@ -295,7 +295,10 @@ void ClothView::paintProbe(QPainter& painter) {
     QStringList lines{byLayers ? tr("%1 layers").arg(value, 0, 'f', 1)
                                : tr("%1 hits per mm²").arg(value, 0, 'f', 1)};
     lines << tr("%1 takes %2").arg(QString::fromStdString(fabric->name)).arg(limit, 0, 'f', 1);
-    for (const Contribution& c : contributionsAt(stitched, at)) {
+    // While the stitch-out is played the pieces are only partly there.
+    const auto parts =
+        session.playhead() ? std::vector<Contribution>{} : contributionsAt(stitched, at);
+    for (const Contribution& c : parts) {
         const Piece* p = session.job().piece(c.piece);
         if (p && lines.size() < 6)
             lines << tr("%1: %2").arg(QString::fromStdString(p->name)).arg(c.layers, 0, 'f', 1);

@@ -8,6 +8,11 @@
 #include <QtMath>
 
 namespace rapt::app {
+namespace {
+
+constexpr int widestLabel = 218;
+
+} // namespace
 
 void paintSeverity(QPainter& painter, QPointF c, double r, Severity severity) {
     painter.save();
@@ -57,11 +62,14 @@ FindingCard::FindingCard(const Finding& f, Session& s, QWidget* parent)
 
 /// A copy of the remedy is applied: the card is gone once the job is judged anew.
 void FindingCard::addRemedy(const Remedy& remedy, QVBoxLayout& layout, const char* name) {
-    auto* button = new QPushButton(QString::fromStdString(remedy.label));
+    const QString label = QString::fromStdString(remedy.label);
+    auto* button = new QPushButton(
+        QFontMetrics(faceOf(13, true)).elidedText(label, Qt::ElideMiddle, widestLabel));
+    button->setAccessibleName(label);
     button->setProperty("link", true);
     button->setCursor(Qt::PointingHandCursor);
     button->setObjectName(name);
-    button->setToolTip(QString::fromStdString(remedy.effect));
+    button->setToolTip(label);
     layout.addWidget(button);
     layout.addWidget(quietLabel(QString::fromStdString(remedy.effect)));
     connect(button, &QPushButton::clicked, this,

@@ -220,8 +220,8 @@ void ThreadLine::scrubTo(double px) {
 
 void ThreadLine::resizeEvent(QResizeEvent*) {
     player->adjustSize();
-    player->setGeometry(width() - player->sizeHint().width() - 10, 3, player->sizeHint().width(),
-                        28);
+    player->setGeometry(width() - player->sizeHint().width() - 10, 2, player->sizeHint().width(),
+                        32);
 }
 
 void ThreadLine::selectRun(int run) {

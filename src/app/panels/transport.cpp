@@ -8,6 +8,7 @@ namespace {
 constexpr int frameMs = 33;
 constexpr int speeds[] = {1, 10, 60, 300, 1200};
 constexpr int usualSpeed = 2;
+constexpr int placeWidth = 200;
 
 } // namespace
 
@@ -18,11 +19,14 @@ Transport::Transport(Session& s, QWidget* parent)
     layout->setSpacing(3);
     layout->addWidget(place);
     place->setObjectName("playPlace");
+    place->setFixedWidth(placeWidth);
+    place->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    place->setProperty("quiet", true);
     const auto add = [&](const QString& text, const char* name, const QString& help,
                          std::function<void()> act) {
         layout->addWidget(button(text, name, help, std::move(act)));
     };
-    add("⏮", "toStart", tr("To the start (Home)"), [this] { toStart(); });
+    add("|◂", "toStart", tr("To the start (Home)"), [this] { toStart(); });
     add("◂◂", "lastChange", tr("To the thread change before (Ctrl+comma)"),
         [this] { step(PlayStep::change, false); });
     add("◂", "lastStitch", tr("One stitch back (comma)"),
@@ -34,10 +38,11 @@ Transport::Transport(Session& s, QWidget* parent)
         [this] { step(PlayStep::stitch, true); });
     add("▸▸", "nextChange", tr("To the next thread change (Ctrl+full stop)"),
         [this] { step(PlayStep::change, true); });
-    add("⏭", "toEnd", tr("Show everything sewn (End)"), [this] { toEnd(); });
+    add("▸|", "toEnd", tr("Show everything sewn (End)"), [this] { toEnd(); });
     for (const int factor : speeds) speed->addItem(tr("%1 ×").arg(factor), factor);
     speed->setCurrentIndex(usualSpeed);
     speed->setObjectName("playSpeed");
+    speed->setFixedWidth(84);
     speed->setToolTip(tr("How many times as fast as the machine"));
     layout->addWidget(speed);
     timer.setInterval(frameMs);

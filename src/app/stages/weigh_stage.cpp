@@ -75,7 +75,7 @@ void LoadHistogram::paintEvent(QPaintEvent*) {
 
 WeighStage::WeighStage(Session& s, QWidget* parent)
     : StageView(s, parent), kind(new QComboBox), histogram(new LoadHistogram(s)),
-      tabs(new QButtonGroup(this)), tabRow(new QHBoxLayout), stack(new QStackedWidget) {
+      tabs(new QButtonGroup(this)), tabRow(new QHBoxLayout) {
     kind->addItems({tr("layers of thread"), tr("needle hits per mm²")});
     kind->setAccessibleName(tr("What the map shows"));
     connect(kind, &QComboBox::activated, this,
@@ -106,12 +106,10 @@ void WeighStage::buildPages() {
                                                        {tr("Cloth"), new ClothPage(session)}};
     for (const auto& [title, page] : others) {
         livePages.push_back(page);
-        page->layout()->setAlignment(Qt::AlignTop);
         connect(page, &ComposePage::failed, this,
                 [this](const QString& what, const QString& why) { complain(what, why); });
         addPage(title, page);
     }
-    column->addWidget(stack);
     column->addStretch();
     connect(tabs, &QButtonGroup::idClicked, this,
             [this](int id) { showPage(static_cast<Page>(id)); });
@@ -124,20 +122,17 @@ void WeighStage::addPage(const QString& title, QWidget* page) {
     tab->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     tab->setCheckable(true);
     tab->setProperty("tab", true);
-    tab->setObjectName("weighTab" + QString::number(stack->count()));
-    tabs->addButton(tab, stack->count());
+    tab->setObjectName("weighTab" + QString::number(sheets.size()));
+    tabs->addButton(tab, static_cast<int>(sheets.size()));
     tabRow->addWidget(tab);
-    stack->addWidget(page);
+    sheets.push_back(page);
+    column->addWidget(page);
 }
 
 void WeighStage::showPage(Page page) {
-    stack->setCurrentIndex(page);
     tabs->button(page)->setChecked(true);
-    // Only the page that is shown claims room.
-    for (int k = 0; k < stack->count(); ++k)
-        stack->widget(k)->setSizePolicy(QSizePolicy::Preferred,
-                                        k == page ? QSizePolicy::Preferred : QSizePolicy::Ignored);
-    stack->adjustSize();
+    for (std::size_t k = 0; k < sheets.size(); ++k)
+        sheets[k]->setVisible(k == static_cast<std::size_t>(page));
     refreshIfShown();
 }
 
@@ -146,7 +141,7 @@ void WeighStage::refresh() {
     kind->setCurrentIndex(session.loadKind() == LoadKind::layers ? 0 : 1);
     judge();
     for (ComposePage* page : livePages)
-        if (page == stack->currentWidget()) page->refresh();
+        if (!page->isHidden()) page->refresh();
 }
 
 void WeighStage::judge() {

@@ -6,7 +6,6 @@
 #include "app/stages/stage_view.h"
 
 #include <QButtonGroup>
-#include <QStackedWidget>
 
 namespace rapt::app {
 
@@ -47,7 +46,7 @@ private:
     LoadHistogram* histogram;
     QButtonGroup* tabs;
     QHBoxLayout* tabRow;
-    QStackedWidget* stack;
+    std::vector<QWidget*> sheets; ///< one a tab; only the chosen one is shown
     std::vector<ComposePage*> livePages;
 };
 

@@ -50,10 +50,10 @@ QMenu::item { padding: 5px 28px 5px 24px; border-radius: 4px; }
 QMenu::item:selected { background: @tideSoft; color: @ink; }
 QMenu::item:disabled { color: @ink2; }
 QMenu::separator { height: 1px; background: @rule; margin: 4px 8px; }
-QLineEdit, QComboBox, QSpinBox, QPlainTextEdit, QDateEdit {
+QLineEdit, QComboBox, QAbstractSpinBox, QPlainTextEdit, QDateEdit {
   background: @field; color: @ink; border: 1px solid @rule; border-radius: 6px; padding: 3px 7px;
   min-height: 20px; selection-background-color: @tide; }
-QLineEdit:focus, QComboBox:focus, QSpinBox:focus, QPlainTextEdit:focus, QDateEdit:focus {
+QLineEdit:focus, QComboBox:focus, QAbstractSpinBox:focus, QPlainTextEdit:focus, QDateEdit:focus {
   border: 1px solid @tide; }
 QLineEdit[wrong="true"] { border: 1px solid @stop; }
 QComboBox::drop-down { border: none; width: 22px; }

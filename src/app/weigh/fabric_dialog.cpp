@@ -47,6 +47,7 @@ FabricDialog::FabricDialog(Session& s, QWidget* parent)
                   .arg(QString::fromStdString(sourceOf(original))));
     column->addWidget(head);
     auto* form = new QFormLayout;
+    form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
     form->setHorizontalSpacing(16);
     form->setVerticalSpacing(6);
     for (const Setting& setting : settings) {
@@ -84,7 +85,10 @@ FabricDialog::FabricDialog(Session& s, QWidget* parent)
     form->addRow(tr("Stabilizer"), stabilizer);
     form->addRow(tr("Topper"), topper);
     form->addRow(tr("Needle"), needle);
+    setMinimumWidth(430);
     column->addLayout(form);
+    for (QAbstractSpinBox* box : findChildren<QAbstractSpinBox*>())
+        box->setButtonSymbols(QAbstractSpinBox::NoButtons);
     column->addWidget(quietLabel(tr("Change needles with the power off. The maker's instructions "
                                     "and local rules come first.")));
     column->addWidget(problem);

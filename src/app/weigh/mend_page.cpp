@@ -29,7 +29,7 @@ MendPage::MendPage(Session& s)
     : ComposePage(s), hint(quietLabel(tr("Choose one piece on the cloth or under Pieces."))),
       fields(new QWidget), ruler(new ScaleRuler), reasons(quietLabel({})),
       shareWords(quietLabel({})), share(new QSlider(Qt::Horizontal)),
-      spacing(new LengthEdit(s, "Row spacing")), longest(new LengthEdit(s, "Longest stitch")),
+      spacing(new LengthEdit(s, "Lay at")), longest(new LengthEdit(s, "Longest stitch")),
       tuck(new LengthEdit(s, "Tuck under")), ownSpacing(new QPushButton(tr("Its own"))),
       relieved(new QCheckBox(tr("Give way to what lies on it"))),
       runsHead(headLabel(tr("Thread runs that are sewn"))), runs(new QListWidget),
@@ -177,16 +177,13 @@ void MendPage::showRange(const Piece& piece) {
     }
     const SafeRange range = rangeWatcher.result();
     ruler->show(range, scaleOf(piece), piece.keep == Keep::spacing);
-    if (range.empty()) {
-        reasons->setText(tr("No size suits with its stitches kept: lay it afresh."));
-        return;
-    }
     const auto line = [](const RangeEnd& end) {
         return QString("%1 %: %2.")
             .arg(100 * end.scale, 0, 'f', 0)
             .arg(end.reason.empty() ? tr("no limit found") : QString::fromStdString(end.reason));
     };
-    reasons->setText(line(range.least) + "\n" + line(range.most));
+    reasons->setText((range.empty() ? tr("No size suits: lay it afresh.") + "\n" : QString()) +
+                     line(range.least) + "\n" + line(range.most));
 }
 
 void MendPage::showRuns(const Piece& piece) {

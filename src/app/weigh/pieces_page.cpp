@@ -39,7 +39,7 @@ QString number(const std::optional<double>& value) {
 
 PiecesPage::PiecesPage(Session& s)
     : ComposePage(s), table(new QTableWidget(0, columnCount)), words(wordsLabel()) {
-    table->setHorizontalHeaderLabels({tr("Piece"), tr("Scale"), tr("Rows, mm"), tr("Peak")});
+    table->setHorizontalHeaderLabels({tr("Piece"), tr("Scale"), tr("Rows"), tr("Peak")});
     table->setObjectName("weighTable");
     table->setAccessibleName(tr("Pieces and their load"));
     table->verticalHeader()->hide();
@@ -47,12 +47,15 @@ PiecesPage::PiecesPage(Session& s)
     table->setSelectionBehavior(QAbstractItemView::SelectRows);
     table->setEditTriggers(QAbstractItemView::NoEditTriggers);
     table->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    table->setTextElideMode(Qt::ElideRight);
+    table->setTextElideMode(Qt::ElideNone);
     table->setIconSize({16, 16});
-    table->setMinimumHeight(240);
+    table->setFont(faceOf(12));
+    table->setWordWrap(true);
     table->horizontalHeader()->setSectionResizeMode(name, QHeaderView::Stretch);
-    for (const Column c : {scale, rows, peak})
-        table->horizontalHeader()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
+    for (const auto& [c, width] : {std::pair{scale, 52}, {rows, 82}, {peak, 44}}) {
+        table->horizontalHeader()->setSectionResizeMode(c, QHeaderView::Fixed);
+        table->setColumnWidth(c, width);
+    }
     column->addWidget(table);
     column->addWidget(words);
     connect(table, &QTableWidget::itemSelectionChanged, this, &PiecesPage::takeSelection);
@@ -94,7 +97,12 @@ void PiecesPage::refresh() {
                 table->setItem(r, c, item);
                 return item;
             };
-            auto* first = put(name, QString::fromStdString(piece->name));
+            auto* first = put(
+                name,
+                QString::fromStdString(piece->name) + "\n" +
+                    (session.unit() == LengthUnit::inch
+                         ? size
+                         : tr("%1 × %2 mm").arg(f.widthMm, 0, 'f', 0).arg(f.heightMm, 0, 'f', 0)));
             first->setIcon(verdict.isEmpty() ? tickIcon() : severityIcon(severity));
             first->setData(Qt::UserRole, QString::fromStdString(f.piece));
             put(scale, f.scaleX == f.scaleY ? tr("%1 %").arg(100 * f.scaleX, 0, 'f', 0)
@@ -104,7 +112,7 @@ void PiecesPage::refresh() {
             const bool same = f.spacingThenMm && f.spacingNowMm &&
                               std::abs(*f.spacingThenMm - *f.spacingNowMm) < 0.005;
             put(rows, same ? number(f.spacingNowMm)
-                           : number(f.spacingThenMm) + " → " + number(f.spacingNowMm));
+                           : number(f.spacingThenMm) + "→" + number(f.spacingNowMm));
             put(peak, QString::number(f.peakLayers, 'f', 1));
             if (session.isSelected(f.piece)) {
                 table->selectRow(r);
@@ -120,7 +128,8 @@ void PiecesPage::refresh() {
                                .arg(QString::fromStdString(fabric->name))
                                .arg(fabric->maxLayers, 0, 'f', 1));
     }
-    table->setMinimumHeight(std::clamp(34 + 28 * table->rowCount(), 120, 420));
+    table->resizeRowsToContents();
+    table->setFixedHeight(std::clamp(34 + table->verticalHeader()->length(), 120, 380));
     refreshing = false;
 }
 

@@ -25,6 +25,7 @@ public:
     ClothView& cloth() { return *clothView; }
     ShelfPanel& shelf() { return *shelfPanel; }
     ComposeStage& composeStage() { return *composeView; }
+    ThreadLine& threadLineView() { return *threadLine; }
     RegisterStage& registerStage() { return *registerView; }
 
     /// Opens a file; says in a message why it cannot. True if it was opened.

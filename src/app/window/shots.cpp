@@ -4,7 +4,9 @@
 #include "app/shelf/shelf_panel.h"
 #include "app/stages/compose_stage.h"
 #include "app/stages/register_stage.h"
+#include "app/stages/weigh_stage.h"
 #include "app/window/main_window.h"
+#include "job/edit_weigh.h"
 
 #include <QApplication>
 #include <QComboBox>
@@ -82,9 +84,7 @@ void shootComposing(Album& album) {
     });
     click(window, "openShelf");
     const std::pair<ComposeStage::Page, const char*> pages[] = {
-        {ComposeStage::place, "12-place"},
-        {ComposeStage::stitch, "13-stitch"},
-        {ComposeStage::threads, "14-threads"}};
+        {ComposeStage::stitch, "13-stitch"}, {ComposeStage::threads, "14-threads"}};
     for (const auto& [page, name] : pages)
         album.shoot(Stage::compose, name, [&, which = page] {
             if (session.job().pieces.size() > 2) session.select({session.job().pieces[2].id});
@@ -97,10 +97,6 @@ void shootComposing(Album& album) {
             session.select({session.job().pieces[0].id});
             window.composeStage().showPage(ComposeStage::copies);
         });
-    album.shoot(Stage::compose, "15-outline", [&] {
-        session.selectSingly({session.job().pieces[0].id});
-        window.composeStage().showPage(ComposeStage::outline);
-    });
     if (QFileInfo::exists(folder.filePath("cotton-square.rapt")) &&
         window.openFile(folder.filePath("cotton-square.rapt")))
         album.shoot(Stage::compose, "11-draw", [&] {
@@ -109,6 +105,42 @@ void shootComposing(Album& album) {
             click(window, "toolPoints");
             session.showPlace({-78, -72});
         });
+}
+
+/// Weighing: findings with their remedies, mending compared with before, the stitch-out played.
+void shootWeighing(Album& album) {
+    MainWindow& window = album.window;
+    Session& session = window.session();
+    const QString path = QFileInfo(session.document.path()).dir().filePath("mending-patch.rapt");
+    if (!QFileInfo::exists(path) || !window.openFile(path)) return;
+    const auto showPage = [&](WeighStage::Page page) {
+        window.findChild<WeighStage*>()->showPage(page);
+    };
+    album.shoot(Stage::weigh, "3-weigh", [&] {
+        showPage(WeighStage::findings);
+        if (const CheckedJob* c = session.checked())
+            if (const auto peak = c->load.summary().peakLayersAt) hover(window, *peak);
+    });
+    album.shoot(Stage::weigh, "21-pieces", [&] {
+        showPage(WeighStage::pieces);
+        session.selectSingly({"small"});
+        window.threadLineView().transport().toStart();
+        if (const auto d = session.derived(); d && d->checked)
+            session.setPlayhead(
+                placeAt(d->time, d->checked->stitched.list, 0.62 * d->time.totalSeconds));
+    });
+    session.setPlayhead({});
+    // Mended: the small kite laid afresh, what lies below gives way.
+    session.document.apply(setKeep("small", Keep::spacing));
+    session.document.apply(setRelief({"ember"}, Relief{}));
+    album.shoot(Stage::weigh, "20-mend", [&] {
+        showPage(WeighStage::mend);
+        session.selectSingly({"small"});
+        session.setParting(0.31);
+    });
+    session.setParting({});
+    session.document.undo();
+    session.document.undo();
 }
 
 /// Lettering: on the cloth, round a neck, its columns, and a list of names.
@@ -165,13 +197,6 @@ QStringList takeShots(MainWindow& window, const QString& folder) {
         if (session.job().pieces.size() > 1) session.select({session.job().pieces[1].id});
     });
     session.select({});
-    album.shoot(Stage::weigh, "3-weigh", [&] {
-        if (const CheckedJob* c = session.checked())
-            if (const auto peak = c->load.summary().peakLayersAt) {
-                session.showPlace(*peak);
-                hover(window, *peak);
-            }
-    });
     album.shoot(Stage::divide, "4-divide", [&] {
         settle(window);
         click(window, "plan");
@@ -196,6 +221,7 @@ QStringList takeShots(MainWindow& window, const QString& folder) {
     window.setDark(false);
     shootComposing(album);
     shootLettering(album);
+    shootWeighing(album);
     return album.good ? album.names : QStringList();
 }
 

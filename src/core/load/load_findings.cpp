@@ -12,7 +12,7 @@ namespace {
 // From this share of the limit on, a caution says how near it is.
 constexpr double nearLimit = 0.92;
 // Remedies are worked out for so many places; the others often go with them.
-constexpr int mostTried = 4;
+constexpr std::size_t mostTried = 3;
 
 std::string joinNames(const Job& job, const std::vector<Contribution>& parts) {
     std::string names;
@@ -63,7 +63,7 @@ private:
     void judge(LoadKind kind) {
         const auto patches = overloadedPatches(map, kind, limits);
         for (std::size_t i = 0; i < patches.size() && i < options.mostPerKind; ++i)
-            findings.push_back(overload(kind, patches[i]));
+            findings.push_back(overload(kind, patches[i], i < mostTried));
         if (patches.size() > options.mostPerKind) {
             Finding rest;
             rest.kind = kind == LoadKind::layers ? "layers" : "hits";
@@ -84,7 +84,7 @@ private:
         return fmt::format("{:.{}f}", value, std::abs(value - other) < 0.1 ? 2 : 1);
     }
 
-    Finding overload(LoadKind kind, const OverloadedPatch& patch) {
+    Finding overload(LoadKind kind, const OverloadedPatch& patch, bool mend) {
         const auto parts = contributionsAt(stitched, patch.at);
         Finding f;
         f.severity = Severity::stop;
@@ -100,7 +100,7 @@ private:
                         numberText(patch.limit, patch.peak), thick ? " on the thick place" : "");
         f.cause = causeOf(job, parts);
         for (const Contribution& c : parts) f.pieces.push_back(c.piece);
-        if (options.remedies && !stop.stop_requested() && tried++ < mostTried) {
+        if (options.remedies && mend && !stop.stop_requested()) {
             auto remedies = findRemedies(weighed, patch, kind, limits, parts, options.cache, stop);
             if (!remedies.empty()) {
                 f.remedy = std::move(remedies.front());
@@ -175,7 +175,6 @@ private:
     LoadLimits limits;
     LoadFindingsOptions options;
     std::stop_token stop;
-    int tried = 0;
     std::vector<Finding> findings;
 };
 

@@ -13,6 +13,8 @@ namespace {
 constexpr double farthestMoveMm = 60;
 constexpr double moveStepMm = 0.5;
 constexpr std::size_t mostRemedies = 4;
+// A remedy that leaves more than this share of the load does not help.
+constexpr double mostLeft = 0.8;
 // Wider rows than this show the cloth.
 constexpr double widestSpacingMm = 0.6;
 
@@ -39,7 +41,7 @@ public:
         addMoves();
         addRuns();
         addEnlarging();
-        std::vector<Remedy> remedies;
+        std::vector<Remedy> remedies, helping;
         for (Candidate& c : candidates) {
             if (stop.stop_requested() || remedies.size() >= mostRemedies) break;
             // One move and one size are enough.
@@ -47,9 +49,13 @@ public:
             if (std::any_of(remedies.begin(), remedies.end(),
                             [&](const Remedy& r) { return r.label.starts_with(sort + " "); }))
                 continue;
-            const auto effect = tryOut(c.edit);
-            if (effect) remedies.push_back({c.label, *effect, std::move(c.edit)});
+            auto tried = tryOut(c.edit);
+            if (!tried) continue;
+            const bool mends = tried->peak <= patch.limit;
+            (mends ? remedies : helping).push_back({c.label, tried->effect, std::move(c.edit)});
         }
+        // What only helps is offered where nothing mends.
+        if (remedies.empty() && !helping.empty()) remedies.push_back(std::move(helping.front()));
         return remedies;
     }
 
@@ -241,8 +247,13 @@ private:
         return worst;
     }
 
-    /// What an edit brings in words and numbers; nothing if it does not help.
-    std::optional<std::string> tryOut(const Edit& edit) {
+    struct Tried {
+        double peak = 0; ///< left at the patch
+        std::string effect;
+    };
+
+    /// What an edit brings, in words and numbers; nothing if it hardly helps.
+    std::optional<Tried> tryOut(const Edit& edit) {
         const Job changed = edit.change(job);
         const auto after = stitchJob(changed, &cache, stop);
         if (!after) return std::nullopt;
@@ -254,10 +265,10 @@ private:
         double here = 0;
         for (int j = low.j; j <= high.j; ++j)
             for (int i = low.i; i <= high.i; ++i) here = std::max(here, peakOf(*map, {i, j}));
-        if (here > patch.limit) return std::nullopt;
+        if (here > patch.limit && here > mostLeft * patch.peak) return std::nullopt;
         if (worstShare(*map, region) > std::max(1.0, worstShare(weighed.map, region)) + 1e-6)
             return std::nullopt;
-        return effectText(here, *after);
+        return Tried{here, effectText(here, *after)};
     }
 
     std::string effectText(double here, const StitchedJob& after) const {

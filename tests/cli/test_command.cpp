@@ -117,10 +117,59 @@ private slots:
             rapt_({"resize", kite, "--scale", "9", "--keep", "stitches", "-o", at("x")});
         QCOMPARE(large.status, 4);
         QVERIFY(large.err.contains("12.1"));
-        QCOMPARE(rapt_({"resize", kite, "--scale", "0.8", "--spacing", "9", "-o", at("x")}).status, 4);
+        QCOMPARE(rapt_({"resize", kite, "--scale", "0.8", "--spacing", "9", "-o", at("x")}).status,
+                 4);
         QCOMPARE(
             rapt_({"resize", kite, "--scale", "0", "--keep", "stitches", "-o", at("x")}).status, 4);
         nothingElseWasWritten({});
+    }
+
+    void resizeKeepsTheSpacingOfBareStitches() {
+        const Ran half =
+            rapt_({"resize", kite, "--scale", "0.5", "-o", at("h.stitch.csv"), "--json"});
+        QCOMPARE(half.status, 0);
+        const QJsonObject j = half.json();
+        VERIFY_NEAR(j["row_spacing_after_mm"].toDouble(), j["row_spacing_before_mm"].toDouble(),
+                    0.02);
+        QVERIFY(j["stitches_after"].toInt() < j["stitches_before"].toInt() / 2);
+        QVERIFY(j["peak_layers_after"].toDouble() < 1.1 * j["peak_layers_before"].toDouble());
+        QCOMPARE(j["stretches"].toObject()["unrecognised"].toInt(), 0);
+        const Ran open = rapt_({"resize", kite, "--scale", "1", "--spacing", "0.5", "-o",
+                                at("o.stitch.csv"), "--json"});
+        VERIFY_NEAR(open.json()["row_spacing_after_mm"].toDouble(), 0.5, 0.03);
+    }
+
+    void relieveOrderAndCheckWorkTogether() {
+        rapt_({"demo", "-o", at("demo")});
+        const QString job = at("demo/mending-patch.rapt");
+        const Ran before = rapt_({"check", job, "--json"});
+        QCOMPARE(before.status, 1);
+        QStringList kinds;
+        for (const QJsonValue& f : before.json()["findings"].toArray())
+            kinds << f.toObject()["kind"].toString();
+        for (const char* kind : {"layers", "hits", "forbidden-zone", "seam-cover"})
+            QVERIFY2(kinds.contains(kind), kind);
+        const Ran r = rapt_({"relieve", job, "-o", at("r.rapt"), "--json"});
+        QCOMPARE(r.status, 0);
+        const QJsonObject j = r.json();
+        QVERIFY(j["removed_stitches"].toInt() > 100);
+        QVERIFY(j["peak_layers_after"].toDouble() < j["peak_layers_before"].toDouble());
+        QCOMPARE(j["pieces"].toArray().size(), 5);
+        int sum = 0;
+        for (const QJsonValue& p : j["pieces"].toArray()) sum += p.toObject()["removed"].toInt();
+        QCOMPARE(sum, j["removed_stitches"].toInt());
+        // Once is enough.
+        const Ran again = rapt_({"relieve", at("r.rapt"), "-o", at("rr.rapt"), "--json"});
+        QCOMPARE(again.json()["removed_stitches"], j["removed_stitches"]);
+        const Ran o = rapt_({"order", at("r.rapt"), "-o", at("o.rapt"), "--json"});
+        QCOMPARE(o.status, 0);
+        const QJsonObject k = o.json();
+        QVERIFY(k["thread_changes_after"].toInt() <= k["thread_changes_before"].toInt());
+        QVERIFY(k["lower_bound"].toInt() <= k["thread_changes_after"].toInt());
+        QCOMPARE(rapt_({"stitch", at("o.rapt"), "-o", at("o.stitch.csv")}).status, 0);
+        QCOMPARE(rapt_({"relieve", at("none.rapt"), "-o", at("x.rapt")}).status, 3);
+        QCOMPARE(rapt_({"relieve", job, "--tuck", "-1", "-o", at("x.rapt")}).status, 2);
+        QCOMPARE(rapt_({"order", job}).status, 2);
     }
 
     void divideExportAndStitchAgree() {
@@ -200,7 +249,7 @@ private slots:
     }
 
     void templateAndCheckAndDemo() {
-        QCOMPARE(rapt_({"demo", "-o", at("demo"), "--json"}).json()["jobs"].toArray().size(), 7);
+        QCOMPARE(rapt_({"demo", "-o", at("demo"), "--json"}).json()["jobs"].toArray().size(), 8);
         const QString job = at("demo/reading-room-banner.rapt");
         const Ran t = rapt_({"template", job, "-o", at("t.pdf"), "--mirror", "--json"});
         QCOMPARE(t.status, 0);

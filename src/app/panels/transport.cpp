@@ -27,7 +27,7 @@ Transport::Transport(Session& s, QWidget* parent)
         layout->addWidget(button(text, name, help, std::move(act)));
     };
     add("|◂", "toStart", tr("To the start (Home)"), [this] { toStart(); });
-    add("◂◂", "lastChange", tr("To the thread change before (Ctrl+comma)"),
+    add("◂◂", "lastChange", tr("To the thread change before (Page up)"),
         [this] { step(PlayStep::change, false); });
     add("◂", "lastStitch", tr("One stitch back (comma)"),
         [this] { step(PlayStep::stitch, false); });
@@ -36,7 +36,7 @@ Transport::Transport(Session& s, QWidget* parent)
     layout->addWidget(playButton);
     add("▸", "nextStitch", tr("One stitch on (full stop)"),
         [this] { step(PlayStep::stitch, true); });
-    add("▸▸", "nextChange", tr("To the next thread change (Ctrl+full stop)"),
+    add("▸▸", "nextChange", tr("To the next thread change (Page down)"),
         [this] { step(PlayStep::change, true); });
     add("▸|", "toEnd", tr("Show everything sewn (End)"), [this] { toEnd(); });
     for (const int factor : speeds) speed->addItem(tr("%1 ×").arg(factor), factor);
@@ -120,9 +120,7 @@ void Transport::toEnd() {
 }
 
 bool Transport::takeKey(int key, Qt::KeyboardModifiers modifiers) {
-    const PlayStep by = modifiers & Qt::ControlModifier ? PlayStep::change
-                        : modifiers & Qt::ShiftModifier ? PlayStep::run
-                                                        : PlayStep::stitch;
+    const PlayStep by = modifiers & Qt::ShiftModifier ? PlayStep::run : PlayStep::stitch;
     switch (key) {
     case Qt::Key_Space:
         isPlaying() ? pause() : play();
@@ -136,6 +134,12 @@ bool Transport::takeKey(int key, Qt::KeyboardModifiers modifiers) {
     case Qt::Key_Greater:
     case Qt::Key_Colon:
         step(by, true);
+        return true;
+    case Qt::Key_PageUp:
+        step(PlayStep::change, false);
+        return true;
+    case Qt::Key_PageDown:
+        step(PlayStep::change, true);
         return true;
     case Qt::Key_Home:
         toStart();

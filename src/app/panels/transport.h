@@ -12,7 +12,8 @@
 namespace rapt::app {
 
 /// Moves the session's playhead. Everything has a key on the thread line: Space plays, comma and
-/// full stop step by stitch, with Shift by thread run, with Ctrl by thread change; Home and End.
+/// full stop step by stitch, with Shift by thread run, Page up and Page down by thread change; Home
+/// and End.
 class Transport : public QWidget {
     Q_OBJECT
 public:

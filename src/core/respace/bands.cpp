@@ -1,6 +1,5 @@
 #include "respace/bands.h"
 
-
 namespace rapt {
 namespace {
 

@@ -56,13 +56,12 @@ void markThread(std::vector<SewnChain>& chains, std::uint8_t thread) {
                     ++seen;
                     covered += grid.at(p) != 0;
                 });
-            s->under = seen > 0 && static_cast<double>(covered) >
-                                       coveredShare * static_cast<double>(seen);
+            s->under =
+                seen > 0 && static_cast<double>(covered) > coveredShare * static_cast<double>(seen);
             const double apart = s->kind == StretchKind::satin ? s->spacingMm / 2 : s->spacingMm;
             if (!s->isBand() || s->under || apart > openSpacingMm) continue;
             for (const SewnRow& row : s->rows)
-                grid.along(chain->rowFrom(row), chain->rowTo(row),
-                           [&](Vec2 p) { grid.at(p) = 1; });
+                grid.along(chain->rowFrom(row), chain->rowTo(row), [&](Vec2 p) { grid.at(p) = 1; });
         }
     }
 }

@@ -22,9 +22,7 @@ public:
     }
 
 private:
-    Vec2 point(std::size_t i) const {
-        return scaling(chain.points[stretch.first + first + 2 * i]);
-    }
+    Vec2 point(std::size_t i) const { return scaling(chain.points[stretch.first + first + 2 * i]); }
 
     const SewnChain& chain;
     const SewnStretch& stretch;

@@ -18,8 +18,12 @@ constexpr double nearestRowMm = 0.02, farthestRowMm = 3.2;
 constexpr double leastOverlap = 0.4;
 
 Leg legBetween(std::span<const Vec2> points, std::size_t from, std::size_t to) {
-    Leg leg{static_cast<std::uint32_t>(from), static_cast<std::uint32_t>(to), points[from],
-            points[to],                       {},                             0};
+    Leg leg{static_cast<std::uint32_t>(from),
+            static_cast<std::uint32_t>(to),
+            points[from],
+            points[to],
+            {},
+            0};
     leg.size = std::sqrt(dot(leg.b - leg.a, leg.b - leg.a));
     if (leg.size > 0) leg.way = (leg.b - leg.a) * (1 / leg.size);
     return leg;
@@ -53,8 +57,7 @@ std::vector<Leg> straightLegs(std::span<const Vec2> points, std::size_t first, s
             const Leg next = legBetween(points, leg.to, leg.to + 1);
             if (next.size == 0) break;
             const double along = dot(leg.way, next.way);
-            const bool climbs =
-                leg.isSingle() && leg.size < longestClimbMm && along > climbCosine;
+            const bool climbs = leg.isSingle() && leg.size < longestClimbMm && along > climbCosine;
             if (!climbs && (along < straightCosine || dot(lastWay, next.way) < bendCosine)) break;
             lastWay = next.way;
             leg = legBetween(points, leg.from, next.to);

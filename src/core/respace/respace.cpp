@@ -110,16 +110,13 @@ private:
         for (const Vec2& p : path.points) push(Op::stitch, p, chain.thread);
     }
 
-    Vec2 mirrored(Vec2 d) const {
-        return {scaling.x < 0 ? -d.x : d.x, scaling.y < 0 ? -d.y : d.y};
-    }
+    Vec2 mirrored(Vec2 d) const { return {scaling.x < 0 ? -d.x : d.x, scaling.y < 0 ? -d.y : d.y}; }
 
     double spacingRatio(const SewnChain& chain, const SewnStretch& s) const {
         if (!scaling.options.spacingMm) return 1;
         const double cover = habits[chain.thread].coverSpacingMm;
         // The pitch of a satin is two crossings, and so is the spacing that is asked for.
-        const double wanted =
-            *scaling.options.spacingMm / (s.kind == StretchKind::satin ? 2 : 1);
+        const double wanted = *scaling.options.spacingMm / (s.kind == StretchKind::satin ? 2 : 1);
         const double own = rowDistance(s);
         return own > sparse * cover ? cover / wanted : own / wanted;
     }
@@ -134,8 +131,8 @@ private:
         case StretchKind::fill:
             ++report.fills;
             if (turnsRows(chain, s, scaling))
-                return layRefilled(chain, s, scaling, spacingRatio(chain, s),
-                                   habits[chain.thread], path);
+                return layRefilled(chain, s, scaling, spacingRatio(chain, s), habits[chain.thread],
+                                   path);
             return layFill(chain, s, scaling, spacingRatio(chain, s), habits[chain.thread],
                            neighbours.of(chain, s), path);
         case StretchKind::run:
@@ -185,6 +182,12 @@ Result<Respaced> respace(const StitchList& list, ScaleFactors factors,
                          const RespaceOptions& options) {
     const Status fine = checkOptions(factors, options);
     if (!fine) return fine.error();
+    const Box box = extentsOf(list);
+    if (!box.empty() && !(std::max(std::abs(box.minX), std::abs(box.maxX)) * std::abs(factors.x) <=
+                              maxCoordinateMm &&
+                          std::max(std::abs(box.minY), std::abs(box.maxY)) * std::abs(factors.y) <=
+                              maxCoordinateMm))
+        return cannotDo(fmt::format("at this scale it reaches beyond ±{} mm", maxCoordinateMm));
     if (factors.x == 1 && factors.y == 1 && !options.spacingMm &&
         options.longestMm == RespaceOptions{}.longestMm)
         return Respaced{list, surveyStretches(list)};

@@ -16,9 +16,7 @@ constexpr double equalShare = 0.08;
 
 using Phase = std::complex<double>;
 
-Phase turnOfPhase(double stitches) {
-    return std::polar(1.0, 2 * std::numbers::pi * stitches);
-}
+Phase turnOfPhase(double stitches) { return std::polar(1.0, 2 * std::numbers::pi * stitches); }
 
 double median(std::vector<double> values) {
     const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
@@ -66,8 +64,7 @@ void Stagger::readLengths(const SewnChain& chain, const SewnStretch& stretch,
     double longest = 0;
     for (const SewnRow& row : stretch.rows) {
         if (row.to - row.from == 1)
-            longestRowMm =
-                std::max(longestRowMm, distance(chain.rowFrom(row), chain.rowTo(row)));
+            longestRowMm = std::max(longestRowMm, distance(chain.rowFrom(row), chain.rowTo(row)));
         for (std::uint32_t i = row.from; i < row.to && row.to - row.from > 1; ++i) {
             const double size = distance(chain.points[i], chain.points[i + 1]);
             longest = std::max(longest, size);
@@ -75,9 +72,8 @@ void Stagger::readLengths(const SewnChain& chain, const SewnStretch& stretch,
         }
     }
     stitchMm = !inner.empty() ? median(inner) : longest > 0 ? longest : habits.fillStitchMm;
-    longestRowMm = std::max(longestRowMm, longest > 0 || habits.fillStitchMm > 0
-                                              ? 1.5 * stitchMm
-                                              : snagStitchMm);
+    longestRowMm = std::max(longestRowMm,
+                            longest > 0 || habits.fillStitchMm > 0 ? 1.5 * stitchMm : snagStitchMm);
     if (ends.empty()) return;
     origin = Origin::plane;
     std::sort(ends.begin(), ends.end());
@@ -114,7 +110,7 @@ void Stagger::readPattern(const SewnChain& chain, const SewnStretch& stretch) {
         for (std::size_t i = 0; i < rows.size(); ++i) {
             const SewnRow& row = stretch.rows[i];
             const bool forth = i % 2 == 0;
-            const Vec2 zero = tried == Origin::plane ? Vec2{}
+            const Vec2 zero = tried == Origin::plane                 ? Vec2{}
                               : tried == Origin::firstSide && !forth ? chain.rowTo(row)
                                                                      : chain.rowFrom(row);
             const double sign = tried == Origin::rowStart && !forth ? -1 : 1;
@@ -122,8 +118,7 @@ void Stagger::readPattern(const SewnChain& chain, const SewnStretch& stretch) {
             for (std::uint32_t k = row.from + 1; k < row.to; ++k)
                 sum += turnOfPhase(sign * dot(chain.points[k] - zero, along) / stitchMm);
             const double count = row.to - row.from - 1;
-            if (count > 0 && std::abs(sum) > leastAgreement * count)
-                rows[i] = sum / std::abs(sum);
+            if (count > 0 && std::abs(sum) > leastAgreement * count) rows[i] = sum / std::abs(sum);
         }
         std::vector<double> means;
         for (std::size_t period = 1; period <= std::min(longestPattern, rows.size()); ++period) {

@@ -9,8 +9,8 @@
 namespace rapt {
 namespace {
 
-// So many states take about two seconds.
-constexpr std::size_t mostStates = 1'500'000;
+// So many states take a few seconds; those of many items are larger.
+constexpr std::size_t mostStates = 400'000, mostLargeStates = 20'000, manyItems = 64;
 // Larger jobs: this many states of every length are carried on.
 constexpr std::size_t beamWidth = 48;
 constexpr int noThread = -1;
@@ -210,7 +210,9 @@ private:
                 best.lowerBound = best.changes;
                 return;
             }
-            if (states.size() > mostStates || stop.stop_requested()) return;
+            if (states.size() > (items.size() > manyItems ? mostLargeStates : mostStates) ||
+                stop.stop_requested())
+                return;
             const State from = states[k];
             const auto known = seen.find({from.done, from.thread});
             if (known != seen.end() && known->second < from.cost) continue;

@@ -122,13 +122,12 @@ OrderProblem problemOf(const Job& job, const std::vector<Unit>& units) {
                                    units[i].threads.first == units[j].threads.first;
             // All outlines of a repeat are sewn before its first piece: that one stays first.
             const Repeat* repeat = job.repeatOf(units[i].piece);
-            const bool outlined =
-                repeat && repeat == job.repeatOf(units[j].piece) &&
-                std::any_of(repeat->pieces.begin(), repeat->pieces.end(),
-                            [&](const std::string& id) {
-                                const Piece* p = job.piece(id);
-                                return p && p->outline;
-                            });
+            const bool outlined = repeat && repeat == job.repeatOf(units[j].piece) &&
+                                  std::any_of(repeat->pieces.begin(), repeat->pieces.end(),
+                                              [&](const std::string& id) {
+                                                  const Piece* p = job.piece(id);
+                                                  return p && p->outline;
+                                              });
             if (outlined || (!oneThread && overlap(grounds[i], grounds[j])))
                 problem.before.emplace_back(i, j);
         }
@@ -274,8 +273,7 @@ Result<JobOrder> orderJob(const Job& job, const JobOrderOptions& options, std::s
     }
     if (stop.stop_requested()) return cannotDo("cancelled");
     result.lowerBound = bound;
-    Job ordered =
-        arranged(job, units, withShortTravel(units, problem, best.order), result.split);
+    Job ordered = arranged(job, units, withShortTravel(units, problem, best.order), result.split);
     ordered.trimOverMm = options.trimOverMm;
     const auto after = stitchJob(ordered, nullptr, stop);
     if (!after) return after.error();

@@ -205,9 +205,9 @@ private slots:
                 VERIFY_NEAR(static_cast<double>(measure(after).stitches), k * was,
                             0.06 * k * was + 4);
             // Between crossings that are scaled apart there is bare ground, up to half a pitch.
-            const double tip = k < 0.5 ? 0.15 : 0;
+            const double tip = k < 0.5 || k > 2 ? 0.15 : 0;
             QVERIFY(farthest(scaledOnly(design, k, k), after, 0.25) < 0.35 + tip);
-            QVERIFY(farthest(after, scaledOnly(design, k, k), 0.25) < 0.25 + 0.1 * k);
+            QVERIFY(farthest(after, scaledOnly(design, k, k), 0.25) < 0.25 + 0.1 * k + tip);
             QVERIFY(longest(after) <= 12.1);
             // Start and end stay.
             VERIFY_NEAR(distance(needles(after).front(), needles(design).front() * k), 0, 1e-4);

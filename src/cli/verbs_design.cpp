@@ -110,9 +110,12 @@ nlohmann::ordered_json orNull(const std::optional<double>& value) {
 nlohmann::ordered_json stretchesJson(const RespaceReport& r) {
     nlohmann::ordered_json at = nlohmann::ordered_json::array();
     for (const Vec2& p : r.unknownAt) at.push_back(pointJson(p));
-    return {{"satins", r.satins},       {"fills", r.fills},
-            {"runs", r.runs},           {"ties", r.ties},
-            {"underlays", r.underlays}, {"unrecognised", r.unknown},
+    return {{"satins", r.satins},
+            {"fills", r.fills},
+            {"runs", r.runs},
+            {"ties", r.ties},
+            {"underlays", r.underlays},
+            {"unrecognised", r.unknown},
             {"unrecognised_stitches", r.unknownStitches},
             {"unrecognised_at", at}};
 }

@@ -61,10 +61,10 @@ Outcome relieve(const RelieveArguments& a) {
                    {"peak_layers_after", mapAfter->summary().peakLayers},
                    {"tuck_mm", relief.tuckMm},
                    {"pieces", pieces}};
-    answer.text = fmt::format("{} stitches left out below later pieces, peak {:.2f} → {:.2f} layers; "
-                              "the pieces stay linked and can be made whole again\n",
-                              removed, mapBefore->summary().peakLayers,
-                              mapAfter->summary().peakLayers);
+    answer.text =
+        fmt::format("{} stitches left out below later pieces, peak {:.2f} → {:.2f} layers; "
+                    "the pieces stay linked and can be made whole again\n",
+                    removed, mapBefore->summary().peakLayers, mapAfter->summary().peakLayers);
     return answer;
 }
 

@@ -40,7 +40,8 @@ private slots:
         for (int round = 0; round < 6 && hasStop(w); ++round) {
             FindingCard* mendable = nullptr;
             for (auto* card : w.window.findChildren<FindingCard*>())
-                if (!mendable && card->isVisible() && card->findChild<QPushButton*>("remedy")) mendable = card;
+                if (!mendable && card->isVisible() && card->findChild<QPushButton*>("remedy"))
+                    mendable = card;
             QVERIFY(mendable);
             QTest::mouseClick(mendable->findChild<QPushButton*>("remedy"), Qt::LeftButton);
             w.settle();

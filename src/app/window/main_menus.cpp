@@ -244,13 +244,14 @@ void MainWindow::buildHelpMenu() {
                "direction.\nDrag the round handle to turn it, with Shift in 15° "
                "steps.\nThe wheel zooms; the right or middle button pans.\nCtrl+1 to "
                "Ctrl+7 open the seven stages; F6 goes to the cloth, F7 to the "
-               "readout."),
+               "readout.\nOn the thread line Space plays the stitch-out, comma and full "
+               "stop step by stitch, Page up and Page down by thread change."),
             QMessageBox::Ok, this);
         box.exec();
     });
     add(menu, tr("&About Rapt Thimble"), {}, [this] {
         QMessageBox box(QMessageBox::NoIcon, tr("About Rapt Thimble"),
-                        tr("Rapt Thimble 0.2\nEmbroidery layouts measured, weighed, divided and "
+                        tr("Rapt Thimble 0.4\nEmbroidery layouts measured, weighed, divided and "
                            "registered.\nGNU General Public License, version 3 or later.\nFace: "
                            "Lato (SIL Open Font License)."),
                         QMessageBox::Ok, this);

@@ -176,8 +176,8 @@ Result<CheckedJob> checkJob(const Job& job, const Library& library, StitchCache*
     checked.facts = pieceFacts(job, checked.stitched, checked.load, stop);
     LoadFindingsOptions options;
     options.cache = &stitches;
-    for (Finding& f : loadFindings({job, checked.stitched, checked.load, checked.facts, *fabric},
-                                   options, stop))
+    for (Finding& f :
+         loadFindings({job, checked.stitched, checked.load, checked.facts, *fabric}, options, stop))
         checked.findings.push_back(std::move(f));
     judgeCloth(job, checked.stitched, checked.findings);
     judgeLettering(job, *fabric, checked.findings, stop);

@@ -76,8 +76,7 @@ Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& lib
         if (!hoop) return hoop.error();
         std::vector<const PlacedPiece*> pieces;
         for (const std::string& id : h.pieces) pieces.push_back(byId.at(id));
-        auto stitched = stitchPlaced(
-            pieces, {h.pose.affine().inverse(), job.trimOverMm}, stitches);
+        auto stitched = stitchPlaced(pieces, {h.pose.affine().inverse(), job.trimOverMm}, stitches);
         if (!stitched) return stitched.error();
         if (const auto error = outsideField(*stitched, *hoop, lists.size() + 1)) return *error;
         HoopingList list;

@@ -121,12 +121,11 @@ Cloth clothFrom(const Fields& f) {
     const json& guides = f.array("guides");
     for (std::size_t i = 0; i < guides.size(); ++i) {
         const Fields g(guides[i], fmt::format("{}[{}]", f.path("guides"), i));
-        c.guides.push_back({g.text("name", ""),
-                            polylineFromJson(g.raw("points"), g.path("points")),
+        c.guides.push_back({g.text("name", ""), polylineFromJson(g.raw("points"), g.path("points")),
                             g.flag("seam", false)});
     }
-    c.extra = f.unknown(
-        {"width_mm", "height_mm", "color", "thick_zones", "forbidden_zones", "guides"});
+    c.extra =
+        f.unknown({"width_mm", "height_mm", "color", "thick_zones", "forbidden_zones", "guides"});
     return c;
 }
 
@@ -199,7 +198,8 @@ void readStitching(const Fields& f, Piece& p) {
 void writeStitching(const Piece& p, json& j) {
     const RespaceOptions& o = p.respacing;
     if (o != RespaceOptions{}) {
-        json r{{"share", o.spacingShare}, {"shortest_mm", o.shortestMm}, {"longest_mm", o.longestMm}};
+        json r{
+            {"share", o.spacingShare}, {"shortest_mm", o.shortestMm}, {"longest_mm", o.longestMm}};
         if (o.spacingMm) r["spacing_mm"] = *o.spacingMm;
         j["respacing"] = std::move(r);
     }
@@ -240,8 +240,7 @@ Piece pieceFrom(const Fields& f, const ArchiveMembers& members, Designs& designs
     p.group = f.text("group", "");
     if (f.has("outline")) p.outline = outlineFromJson(f.child("outline"));
     p.extra = f.unknown({"id", "name", "design", "shape", "lettering", "pose", "keep", "locked",
-                         "hidden", "group", "outline", "respacing", "relief",
-                         "left_out_runs"});
+                         "hidden", "group", "outline", "respacing", "relief", "left_out_runs"});
     return p;
 }
 
@@ -396,9 +395,9 @@ Job jobFromJson(const json& root, const ArchiveMembers& members) {
     for (std::size_t i = 0; i < registrations.size(); ++i)
         job.registrations.push_back(
             registrationFrom(Fields(registrations[i], fmt::format("registrations[{}]", i))));
-    job.extra = f.unknown({"rapt_job", "name", "brief", "cloth", "pieces", "hoopings",
-                           "predicted_join_rms_mm", "registrations", "repeats", "artwork",
-                           "trim_over_mm"});
+    job.extra =
+        f.unknown({"rapt_job", "name", "brief", "cloth", "pieces", "hoopings",
+                   "predicted_join_rms_mm", "registrations", "repeats", "artwork", "trim_over_mm"});
     return job;
 }
 

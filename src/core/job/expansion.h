@@ -18,8 +18,7 @@ struct PlacedPiece {
 };
 
 /// The stitches of a placed piece in its own frame, before mirror, turn and move.
-Result<std::shared_ptr<const StitchList>> stitchesOf(const PlacedPiece& placed,
-                                                     StitchCache& cache);
+Result<std::shared_ptr<const StitchList>> stitchesOf(const PlacedPiece& placed, StitchCache& cache);
 
 /// Everything in sewing order. A piece is followed by its copies; the outlines of all copies come
 /// before the first piece of their repeat, as one run of one thread. Hidden pieces are left out.

@@ -68,8 +68,8 @@ public:
         if (removed.empty()) return list;
         const bool afresh = std::holds_alternative<ShapeContent>(placed.piece.content) &&
                             placed.piece.keep == Keep::spacing && placed.piece.leftOutRuns.empty();
-        StitchList cut = afresh ? relievedShape(shapeOf(placed.piece))
-                                : cutOut(*list, removed, hidden, options);
+        StitchList cut =
+            afresh ? relievedShape(shapeOf(placed.piece)) : cutOut(*list, removed, hidden, options);
         if (cut.stitches == list->stitches) return list;
         cut.name = list->name;
         return std::make_shared<const StitchList>(std::move(cut));

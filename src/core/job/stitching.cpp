@@ -118,9 +118,14 @@ public:
                 return cannotDo("the job has more than 255 different threads; join some of them",
                                 piece.id);
         }
-        PieceSpan span{
-            piece.id,       joined.list.stitches.size(), 0, {}, source.source, source.copy,
-            source.outline, source.fromFirst};
+        PieceSpan span{piece.id,
+                       joined.list.stitches.size(),
+                       0,
+                       {},
+                       source.source,
+                       source.copy,
+                       source.outline,
+                       source.fromFirst};
         bool started = false;
         Vec2 needle = last;
         for (const Stitch& s : list.stitches) {
@@ -210,13 +215,14 @@ Result<std::shared_ptr<const StitchList>> stitchPiece(const Piece& piece) {
 
 std::optional<UnrecognisedStitches> unrecognisedIn(const Piece& piece) {
     const auto* design = std::get_if<DesignContent>(&piece.content);
-    const bool laid = piece.pose.scaleX != 1 || piece.pose.scaleY != 1 ||
-                      piece.respacing != RespaceOptions{};
+    const bool laid =
+        piece.pose.scaleX != 1 || piece.pose.scaleY != 1 || piece.respacing != RespaceOptions{};
     if (!design || piece.keep == Keep::stitches || !laid) return std::nullopt;
     const RespaceReport report = surveyStretches(*design->list);
     if (report.unknown == 0) return std::nullopt;
     const Vec2 at = report.unknownAt.front();
-    return UnrecognisedStitches{report.unknown, report.unknownStitches,
+    return UnrecognisedStitches{report.unknown,
+                                report.unknownStitches,
                                 {at.x * piece.pose.scaleX, at.y * piece.pose.scaleY}};
 }
 
@@ -282,8 +288,7 @@ void StitchCache::dropUnused() {
 }
 
 Result<StitchedJob> stitchPlaced(const std::vector<const PlacedPiece*>& pieces,
-                                 const Joining& joining, StitchCache& cache,
-                                 std::stop_token stop) {
+                                 const Joining& joining, StitchCache& cache, std::stop_token stop) {
     Joiner joiner(joining);
     for (const PlacedPiece* placed : pieces) {
         if (stop.stop_requested()) return cannotDo("cancelled");

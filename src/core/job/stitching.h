@@ -117,7 +117,7 @@ Result<StitchedJob> stitchJob(const Job& job, StitchCache* cache = nullptr,
 
 /// How pieces are joined to one list.
 struct Joining {
-    Affine frame; ///< from the cloth frame to that of the result
+    Affine frame;                       ///< from the cloth frame to that of the result
     std::optional<double> trimOverMm{}; ///< as in the job
 };
 

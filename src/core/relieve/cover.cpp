@@ -98,8 +98,8 @@ Contours denseCover(const StitchList& list, double leastLayers) {
         for (std::size_t j = 0; j < i; ++j) {
             if (thin[i].layers + thin[j].layers < leastLayers) continue;
             if (!boundsOf(thin[i].outline).overlaps(boundsOf(thin[j].outline))) continue;
-            for (Polyline& both : intersectionOf(unitedNonZero(thin[i].outline),
-                                                 unitedNonZero(thin[j].outline))) {
+            for (Polyline& both :
+                 intersectionOf(unitedNonZero(thin[i].outline), unitedNonZero(thin[j].outline))) {
                 if (signedArea(both) < 0) std::reverse(both.begin(), both.end());
                 cover.push_back(std::move(both));
             }

@@ -45,8 +45,8 @@ public:
 private:
     bool reachable(Vec2 to) const {
         const Vec2 from = last.points.back();
-        return distance(from, to) < nearMm || (distance(from, to) < 2 * nearMm &&
-                                               removed.insideMm(from, to) == 0);
+        return distance(from, to) < nearMm ||
+               (distance(from, to) < 2 * nearMm && removed.insideMm(from, to) == 0);
     }
 
     static Vec2 tiePoint(Vec2 end, Vec2 towards) {
@@ -149,9 +149,9 @@ StitchList cutOut(const StitchList& list, const Region& removed, const Region& h
     for (const SewnChain& chain : recogniseStretches(list)) {
         copy(record, chain.firstRecord);
         record = chain.lastRecord;
-        const bool touched = std::any_of(
-            chain.stretches.begin(), chain.stretches.end(),
-            [&](const SewnStretch& s) { return touches(chain, s, removed); });
+        const bool touched =
+            std::any_of(chain.stretches.begin(), chain.stretches.end(),
+                        [&](const SewnStretch& s) { return touches(chain, s, removed); });
         if (!touched) {
             copy(chain.firstRecord, chain.lastRecord);
             continue;

@@ -31,8 +31,8 @@ private:
     Contours lines;
     Box box;
     double stripMm = 1;
-    std::vector<Edge> edges;                ///< strip by strip; an edge stands in all it touches
-    std::vector<std::size_t> strips;        ///< first edge of each; one more at the end
+    std::vector<Edge> edges;         ///< strip by strip; an edge stands in all it touches
+    std::vector<std::size_t> strips; ///< first edge of each; one more at the end
 };
 
 } // namespace rapt

@@ -53,7 +53,7 @@ private:
 
 /// What the stitches of a thread were like, for stretches that do not show it themselves.
 struct ThreadHabits {
-    double fillStitchMm = 4; ///< inside rows
+    double fillStitchMm = 4;     ///< inside rows
     double coverSpacingMm = 0.4; ///< median row spacing (half a satin's pitch), weighted
 };
 
@@ -65,8 +65,7 @@ struct BandEnds {
 void laySatin(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
               double spacingRatio, NeedlePath& out);
 void layFill(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
-             double spacingRatio, const ThreadHabits& habits, BandEnds neighbours,
-             NeedlePath& out);
+             double spacingRatio, const ThreadHabits& habits, BandEnds neighbours, NeedlePath& out);
 /// True if the scaling would turn the rows of a fill.
 bool turnsRows(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling);
 /// The scaled outline filled anew at the old angle.

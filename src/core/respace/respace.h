@@ -13,8 +13,8 @@ namespace rapt {
 /// What became of a design.
 struct RespaceReport {
     std::size_t satins = 0, fills = 0, runs = 0, ties = 0;
-    std::size_t underlays = 0;   ///< of the above: below later stitching
-    std::size_t unknown = 0;     ///< stretches that were scaled as they are
+    std::size_t underlays = 0; ///< of the above: below later stitching
+    std::size_t unknown = 0;   ///< stretches that were scaled as they are
     std::size_t unknownStitches = 0;
     std::vector<Vec2> unknownAt; ///< where they begin, scaled; at most 100
 };

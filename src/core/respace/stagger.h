@@ -33,8 +33,8 @@ private:
 
     Vec2 along;
     double stitchMm = 4;
-    double leastEndMm = 0.5;  ///< between a row's end and the point next to it
-    double longestRowMm = 0;  ///< without a point inside
+    double leastEndMm = 0.5; ///< between a row's end and the point next to it
+    double longestRowMm = 0; ///< without a point inside
     Origin origin = Origin::none;
     std::vector<double> phases; ///< in stitch lengths, row by row, repeating
 };

@@ -15,10 +15,10 @@ struct JobOrderOptions {
 
 struct JobOrder {
     Job job;
-    int changesBefore = 0, changesAfter = 0; ///< thread changes (contract §2)
-    int lowerBound = 0;                      ///< no allowed order has fewer
+    int changesBefore = 0, changesAfter = 0;      ///< thread changes (contract §2)
+    int lowerBound = 0;                           ///< no allowed order has fewer
     double travelBeforeMm = 0, travelAfterMm = 0; ///< moves without stitches
-    std::vector<std::string> split;          ///< ids of pieces that were taken apart by thread
+    std::vector<std::string> split;               ///< ids of pieces that were taken apart by thread
 };
 
 /// Where stitching of different threads lies on each other, its order stays; pieces of one thread

@@ -100,6 +100,7 @@ struct ResizeArguments {
     ResizeRequest request;
     std::string keep = "spacing";
     std::optional<double> spacing;
+    double sharePercent = 100;
     std::string out;
 };
 
@@ -148,6 +149,9 @@ Outcome resizeAnswer(const StitchList& before, const Respaced& resized, ScaleFac
         "{:.1f} × {:.1f} mm became {:.1f} × {:.1f} mm; {} stitches, peak {:.2f} → {:.2f} layers\n",
         a.extents.width(), a.extents.height(), b.extents.width(), b.extents.height(), b.stitches,
         mapBefore->summary().peakLayers, mapAfter->summary().peakLayers);
+    if (resized.report.unknown > 0)
+        answer.text += fmt::format("{} stitches were not recognised and scaled as they are\n",
+                                   resized.report.unknownStitches);
     return answer;
 }
 
@@ -159,6 +163,7 @@ Outcome resize(const ResizeArguments& a) {
     const bool afresh = a.keep == "spacing" || a.spacing;
     RespaceOptions options;
     options.spacingMm = a.spacing;
+    options.spacingShare = a.sharePercent / 100;
     if (a.keep == "stitches") options.spacingShare = 0;
     const Result<Respaced> resized =
         afresh ? respace(*list, *factors, options) : keptStitches(*list, *factors);
@@ -196,6 +201,8 @@ void addDesignVerbs(Run& run) {
     verb->add_option("--keep", r->keep, "spacing or stitches")
         ->check(CLI::IsMember({"spacing", "stitches"}));
     verb->add_option("--spacing", r->spacing, "new row spacing in mm");
+    verb->add_option("--share", r->sharePercent, "percent of the spacing that is kept")
+        ->check(CLI::Range(0.0, 100.0));
     verb->add_option("-o", r->out, "stitch list to write")->required();
 }
 

@@ -1,6 +1,7 @@
 #include "app/panels/transport.h"
 
 #include <QHBoxLayout>
+#include <QRegularExpression>
 
 namespace rapt::app {
 namespace {
@@ -43,6 +44,8 @@ Transport::Transport(Session& s, QWidget* parent)
     speed->setCurrentIndex(usualSpeed);
     speed->setObjectName("playSpeed");
     speed->setFixedWidth(84);
+    speed->setEditable(true);
+    speed->setInsertPolicy(QComboBox::NoInsert);
     speed->setToolTip(tr("How many times as fast as the machine"));
     layout->addWidget(speed);
     timer.setInterval(frameMs);
@@ -85,10 +88,19 @@ void Transport::pause() {
     refresh();
 }
 
+/// What stands in the field, also typed; at least a tenth.
+double Transport::factor() const {
+    QString text = speed->currentText();
+    text.remove(QRegularExpression("[^0-9.,]")).replace(',', '.');
+    bool isNumber = false;
+    const double typed = text.toDouble(&isNumber);
+    return isNumber ? std::clamp(typed, 0.1, 1e5) : speeds[usualSpeed];
+}
+
 void Transport::tick() {
     const TimeLine* line = time();
     if (!line) return pause();
-    seconds += static_cast<double>(clock.restart()) / 1000 * speed->currentData().toInt();
+    seconds += static_cast<double>(clock.restart()) / 1000 * factor();
     if (seconds >= line->totalSeconds) return toEnd();
     session.setPlayhead(placeAt(*line, session.checked()->stitched.list, seconds));
 }

@@ -31,6 +31,7 @@ public:
 
 private:
     void tick();
+    double factor() const;
     void refresh();
     const TimeLine* time() const;
     QPushButton* button(const QString& text, const char* name, const QString& help,

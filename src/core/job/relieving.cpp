@@ -2,6 +2,7 @@
 
 #include "recipe/flatten.h"
 #include "relieve/cut_list.h"
+#include "relieve/tie_cuts.h"
 #include "thread/measures.h"
 
 namespace rapt {
@@ -79,10 +80,13 @@ private:
     /// The outlines of fills change; of other parts the stitches are cut.
     StitchList relievedShape(const Shape& shape) const {
         StitchList result;
-        Shape whole; // parts that are sewn on from one to the next
+        Shape whole;      // parts that are sewn on from one to the next
+        bool cut = false; // one of them
         const auto flush = [&] {
-            if (!whole.parts.empty()) append(result, stitchShape(whole));
+            if (!whole.parts.empty())
+                append(result, cut ? tieCuts(stitchShape(whole)) : stitchShape(whole));
             whole.parts.clear();
+            cut = false;
         };
         for (const ShapePart& part : shape.parts) {
             const Box box = boundsOf(part.lines).grown(part.pullMm);
@@ -91,6 +95,7 @@ private:
             } else if (part.kind == StitchKind::fill) {
                 if (ShapePart left = leftOf(part); !left.lines.empty())
                     whole.parts.push_back(std::move(left));
+                cut = true;
             } else {
                 flush();
                 append(result, cutOut(stitchShape({{part}, {}}), removed, hidden, options));

@@ -102,6 +102,7 @@ private:
         for (const Contribution& c : parts) f.pieces.push_back(c.piece);
         if (options.remedies && mend && !stop.stop_requested()) {
             auto remedies = findRemedies(weighed, patch, kind, limits, parts, options.cache, stop);
+            if (remedies.empty()) f.cause += " Of all that was tried nothing mends it.";
             if (!remedies.empty()) {
                 f.remedy = std::move(remedies.front());
                 f.others.assign(std::make_move_iterator(remedies.begin() + 1),

@@ -1,12 +1,11 @@
 #include "relieve/cut_list.h"
 
 #include "relieve/cut_rows.h"
+#include "relieve/tie_cuts.h"
 
 namespace rapt {
 namespace {
 
-// Ends of cut threads are held by stitches of this size.
-constexpr double tieMm = 0.7;
 // Thread may go on over the cloth for so far without a cut.
 constexpr double nearMm = 1.5;
 // Shorter remains of a run are not worth two ties.
@@ -47,11 +46,6 @@ private:
         const Vec2 from = last.points.back();
         return distance(from, to) < nearMm ||
                (distance(from, to) < 2 * nearMm && removed.insideMm(from, to) == 0);
-    }
-
-    static Vec2 tiePoint(Vec2 end, Vec2 towards) {
-        const double size = distance(end, towards);
-        return size > 0 ? lerp(end, towards, std::min(1.0, tieMm / size)) : end;
     }
 
     void begin(const Fragment& f) {

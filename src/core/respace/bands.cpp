@@ -148,6 +148,20 @@ void separateSteps(SewnStretch& fill, std::span<const Vec2> points) {
         if (followsOutline(fill, i, points)) ++fill.rows[i].from;
 }
 
+/// Thread that runs along the first row of a fill to its start, or back along its last one, is no
+/// row: the point between both lies on the line of the later one, not beside it.
+void dropTravel(SewnStretch& fill, std::span<const Vec2> points) {
+    const auto sameLine = [&](const SewnRow& row, const SewnRow& next) {
+        return row.to == next.from && next.to - next.from > 1 &&
+               beside(points[row.to], mainStitch(next, points), points) < 0.3 * fill.spacingMm;
+    };
+    auto& rows = fill.rows;
+    if (rows.size() > leastRows && sameLine(rows[0], rows[1])) rows.erase(rows.begin());
+    if (rows.size() > leastRows && sameLine(rows[rows.size() - 2], rows.back())) rows.pop_back();
+    fill.first = rows.front().from;
+    fill.last = rows.back().to;
+}
+
 /// Cuts a fill where its outline leaps: the rows beside a hole, the arm of a letter. Between them
 /// no row of half the length must come to lie.
 void cutAtLeaps(SewnStretch fill, std::span<const Vec2> points, std::vector<SewnStretch>& out) {
@@ -202,7 +216,10 @@ std::vector<SewnStretch> findBands(const std::vector<Leg>& legs, std::span<const
         }
         SewnStretch band = stretchOf(walker);
         if (band.kind == StretchKind::fill) separateSteps(band, points);
+        const std::size_t before = bands.size();
         cutAtLeaps(std::move(band), points, bands);
+        for (std::size_t k = before; k < bands.size(); ++k)
+            if (bands[k].kind == StretchKind::fill) dropTravel(bands[k], points);
         i = walker.rows.back() + 1;
     }
     return bands;

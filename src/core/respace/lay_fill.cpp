@@ -87,8 +87,8 @@ private:
         if (rows == 1) return {1, (begin + end) / 2, 1};
         const double gaps = rows - 1;
         const double left = end - begin - gaps;
-        const double wanted = std::copysign(std::max(0.0, std::abs(left) - mostStretch * gaps),
-                                            left); // to be taken up by the ends
+        // Rows pushed together weigh more: there the ends give way before the rows do.
+        const double wanted = left < 0 ? left : std::max(0.0, left - mostStretch * gaps);
         const double atFirst = slackOf(neighbours.first, wanted);
         const double atLast = slackOf(neighbours.last, wanted);
         return {rows, begin + atFirst, (end - atLast - begin - atFirst) / gaps};

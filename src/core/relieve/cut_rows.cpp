@@ -1,12 +1,15 @@
 #include "relieve/cut_rows.h"
 
 #include <numeric>
+#include <utility>
 
 namespace rapt {
 namespace {
 
 // Shorter pieces of a row than this are no stitch.
 constexpr double leastPieceMm = 0.5;
+// Thread may cross so much of what was removed, from one cut row to the next.
+constexpr double mostAcrossMm = 1.0;
 // So much of a remain may be seen and it still goes.
 constexpr double mostSeenMm2 = 0.5;
 
@@ -30,10 +33,7 @@ public:
         makeSections();
         dropRemains(leastMm2);
         std::vector<Fragment> parts;
-        for (int s = 0; s < sectionCount; ++s) {
-            Fragment f = sew(s);
-            if (f.points.size() > 1) parts.push_back(std::move(f));
-        }
+        for (int s = 0; s < sectionCount; ++s) sew(s, parts);
         return parts;
     }
 
@@ -165,26 +165,35 @@ private:
         });
     }
 
-    /// The rows of one section, with the steps between whole ends as they were.
-    Fragment sew(int section) const {
+    /// The rows of one section, with the steps between whole ends as they were. Where the thread
+    /// would go over what was removed a new fragment begins.
+    void sew(int section, std::vector<Fragment>& parts) const {
         Fragment f;
         const RowPiece* last = nullptr;
         for (const RowPiece& p : pieces) {
             if (p.section != section) continue;
-            if (last && !last->cutAtEnd && !p.cutAtStart)
+            const bool whole = last && !last->cutAtEnd && !p.cutAtStart;
+            if (last && !whole && removed.insideMm(f.points.back(), p.points[0]) > mostAcrossMm)
+                parts.push_back(std::exchange(f, {}));
+            else if (whole)
                 for (std::uint32_t k = band.rows[last->row].to + 1; k < band.rows[p.row].from; ++k)
                     f.points.push_back(chain.points[k]);
-            for (std::size_t i = 0; i < p.points.size(); ++i) {
-                const bool first = i == 0 && last;
-                // At a cut edge the row begins where the last one ended, if that is near.
-                const bool skip = first && (last->cutAtEnd || p.cutAtStart) &&
-                                  distance(f.points.back(), p.points[0]) < leastPieceMm;
-                if (skip || (!f.points.empty() && f.points.back() == p.points[i])) continue;
-                f.points.push_back(p.points[i]);
-            }
+            addPiece(p, last && !whole, f);
             last = &p;
         }
-        return f;
+        if (f.points.size() > 1) parts.push_back(std::move(f));
+    }
+
+    /// At a cut edge a row begins where the last one ended, if that is near.
+    static void addPiece(const RowPiece& p, bool atCut, Fragment& f) {
+        for (std::size_t i = 0; i < p.points.size(); ++i) {
+            if (!f.points.empty()) {
+                const Vec2 end = f.points.back();
+                if (end == p.points[i]) continue;
+                if (i == 0 && atCut && distance(end, p.points[0]) < leastPieceMm) continue;
+            }
+            f.points.push_back(p.points[i]);
+        }
     }
 
     const SewnChain& chain;

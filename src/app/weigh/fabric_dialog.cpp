@@ -37,6 +37,7 @@ FabricDialog::FabricDialog(Session& s, QWidget* parent)
       topper(new QLineEdit), needle(new QLineEdit), problem(quietLabel({})) {
     if (const auto f = session.library.fabric(session.job().brief.fabric)) original = *f;
     setWindowTitle(tr("What %1 takes").arg(QString::fromStdString(original.name)));
+    setMinimumWidth(430);
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(20, 18, 20, 16);
     column->setSpacing(10);
@@ -50,6 +51,25 @@ FabricDialog::FabricDialog(Session& s, QWidget* parent)
     form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
     form->setHorizontalSpacing(16);
     form->setVerticalSpacing(6);
+    addLimits(*form);
+    addAdvice(*form);
+    column->addLayout(form);
+    for (QAbstractSpinBox* box : findChildren<QAbstractSpinBox*>())
+        box->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    column->addWidget(quietLabel(tr("Change needles with the power off. The maker's instructions "
+                                    "and local rules come first.")));
+    column->addWidget(problem);
+    auto* buttons = new QDialogButtonBox(QDialogButtonBox::Cancel);
+    keep = buttons->addButton(tr("Keep these limits"), QDialogButtonBox::AcceptRole);
+    keep->setObjectName("keepFabric");
+    column->addWidget(buttons);
+    connect(buttons, &QDialogButtonBox::accepted, this, &FabricDialog::accept);
+    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    check();
+}
+
+/// The numbers that findings are judged by.
+void FabricDialog::addLimits(QFormLayout& form) {
     for (const Setting& setting : settings) {
         auto* box = new QDoubleSpinBox;
         box->setObjectName(setting.name);
@@ -58,7 +78,7 @@ FabricDialog::FabricDialog(Session& s, QWidget* parent)
         box->setSingleStep(setting.step);
         box->setSuffix(tr(setting.unit));
         box->setValue(original.*setting.value);
-        form->addRow(tr(setting.label), box);
+        form.addRow(tr(setting.label), box);
         numbers.push_back({setting.value, box});
         connect(box, &QDoubleSpinBox::valueChanged, this, &FabricDialog::check);
     }
@@ -71,35 +91,25 @@ FabricDialog::FabricDialog(Session& s, QWidget* parent)
     lineHits->setSuffix(tr(" points per mm"));
     lineHits->setValue(original.maxLineHits.value_or(2.0));
     lineHits->setEnabled(tears->isChecked());
-    form->addRow(tears);
-    form->addRow(tr("From"), lineHits);
+    form.addRow(tears);
+    form.addRow(tr("From"), lineHits);
+    connect(tears, &QCheckBox::toggled, lineHits, &QWidget::setEnabled);
+}
+
+/// What to sew it with.
+void FabricDialog::addAdvice(QFormLayout& form) {
     speed->setRange(50, 5000);
     speed->setSingleStep(50);
     speed->setSuffix(tr(" stitches a minute"));
     speed->setValue(original.topSpeed);
-    form->addRow(tr("Top speed"), speed);
+    form.addRow(tr("Top speed"), speed);
     stabilizer->setText(QString::fromStdString(original.stabilizer));
     topper->setText(QString::fromStdString(original.topper));
     topper->setPlaceholderText(tr("none"));
     needle->setText(QString::fromStdString(original.needle));
-    form->addRow(tr("Stabilizer"), stabilizer);
-    form->addRow(tr("Topper"), topper);
-    form->addRow(tr("Needle"), needle);
-    setMinimumWidth(430);
-    column->addLayout(form);
-    for (QAbstractSpinBox* box : findChildren<QAbstractSpinBox*>())
-        box->setButtonSymbols(QAbstractSpinBox::NoButtons);
-    column->addWidget(quietLabel(tr("Change needles with the power off. The maker's instructions "
-                                    "and local rules come first.")));
-    column->addWidget(problem);
-    auto* buttons = new QDialogButtonBox(QDialogButtonBox::Cancel);
-    keep = buttons->addButton(tr("Keep these limits"), QDialogButtonBox::AcceptRole);
-    keep->setObjectName("keepFabric");
-    column->addWidget(buttons);
-    connect(tears, &QCheckBox::toggled, lineHits, &QWidget::setEnabled);
-    connect(buttons, &QDialogButtonBox::accepted, this, &FabricDialog::accept);
-    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-    check();
+    form.addRow(tr("Stabilizer"), stabilizer);
+    form.addRow(tr("Topper"), topper);
+    form.addRow(tr("Needle"), needle);
 }
 
 Fabric FabricDialog::typed() const {

@@ -6,6 +6,7 @@
 #include <QCheckBox>
 #include <QDialog>
 #include <QDoubleSpinBox>
+#include <QFormLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QSpinBox>
@@ -20,6 +21,8 @@ public:
     void accept() override;
 
 private:
+    void addLimits(QFormLayout& form);
+    void addAdvice(QFormLayout& form);
     Fabric typed() const;
     void check();
 

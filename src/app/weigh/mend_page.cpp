@@ -74,6 +74,10 @@ void MendPage::buildPiece() {
     runs->setObjectName("runs");
     runs->setAccessibleName(tr("Thread runs"));
     form->addWidget(runs);
+    connectPiece();
+}
+
+void MendPage::connectPiece() {
     connect(share, &QSlider::valueChanged, this, [this](int value) {
         if (!refreshing)
             changeRespacing([value](RespaceOptions& o) { o.spacingShare = value / 100.0; });
@@ -142,12 +146,7 @@ void MendPage::refresh() {
             share->value() == 100 ? tr("keeps its spacing: stitches are laid afresh")
             : share->value() == 0 ? tr("keeps its stitches: rows move with the size")
                                   : tr("keeps %1 % of its spacing").arg(share->value()));
-        for (const CheckedJob* c = session.checked(); c;) {
-            for (const PieceFacts& f : c->facts)
-                if (f.piece == piece->id && f.spacingNowMm)
-                    spacing->setMm(o.spacingMm.value_or(*f.spacingNowMm));
-            break;
-        }
+        showSpacing(*piece);
         ownSpacing->setEnabled(o.spacingMm.has_value());
         longest->setMm(o.longestMm);
         relieved->setChecked(piece->relief.has_value());
@@ -157,6 +156,14 @@ void MendPage::refresh() {
         fields->setEnabled(!piece->locked);
     }
     refreshing = false;
+}
+
+void MendPage::showSpacing(const Piece& piece) {
+    const CheckedJob* checked = session.checked();
+    if (!checked) return;
+    for (const PieceFacts& f : checked->facts)
+        if (f.piece == piece.id && f.spacingNowMm)
+            spacing->setMm(piece.respacing.spacingMm.value_or(*f.spacingNowMm));
 }
 
 /// The range is worked out in the background, once for a design and a fabric.

@@ -19,8 +19,10 @@ public:
 
 private:
     void buildPiece();
+    void connectPiece();
     void buildJob();
     void showRange(const Piece& piece);
+    void showSpacing(const Piece& piece);
     void showRuns(const Piece& piece);
     void changeRespacing(const std::function<void(RespaceOptions&)>& change);
     void changeRelief(bool on);

@@ -77,60 +77,55 @@ void PiecesPage::refresh() {
     refreshing = true;
     table->setRowCount(0);
     words->clear();
-    if (checked) {
-        const auto fabric = session.library.fabric(session.job().brief.fabric);
-        for (const PieceFacts& f : checked->facts) {
-            const Piece* piece = session.job().piece(f.piece);
-            if (!piece) continue;
-            const int r = table->rowCount();
-            table->insertRow(r);
-            Severity severity = Severity::note;
-            const QString verdict = verdictOf(f.piece, &severity);
-            const QString size =
-                tr("%1 × %2").arg(session.lengthText(f.widthMm), session.lengthText(f.heightMm));
-            const auto put = [&](Column c, const QString& text) {
-                auto* item = new QTableWidgetItem(text);
-                item->setToolTip(tr("%1: %2. %3")
-                                     .arg(QString::fromStdString(piece->name), size,
-                                          verdict.isEmpty() ? tr("The cloth takes it.") : verdict));
-                if (c != name) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-                table->setItem(r, c, item);
-                return item;
-            };
-            auto* first = put(
-                name,
-                QString::fromStdString(piece->name) + "\n" +
-                    (session.unit() == LengthUnit::inch
-                         ? size
-                         : tr("%1 × %2 mm").arg(f.widthMm, 0, 'f', 0).arg(f.heightMm, 0, 'f', 0)));
-            first->setIcon(verdict.isEmpty() ? tickIcon() : severityIcon(severity));
-            first->setData(Qt::UserRole, QString::fromStdString(f.piece));
-            put(scale, f.scaleX == f.scaleY ? tr("%1 %").arg(100 * f.scaleX, 0, 'f', 0)
-                                            : tr("%1 × %2 %")
-                                                  .arg(100 * f.scaleX, 0, 'f', 0)
-                                                  .arg(100 * f.scaleY, 0, 'f', 0));
-            const bool same = f.spacingThenMm && f.spacingNowMm &&
-                              std::abs(*f.spacingThenMm - *f.spacingNowMm) < 0.005;
-            put(rows, same ? number(f.spacingNowMm)
-                           : number(f.spacingThenMm) + "→" + number(f.spacingNowMm));
-            put(peak, QString::number(f.peakLayers, 'f', 1));
-            if (session.isSelected(f.piece)) {
-                table->selectRow(r);
-                words->setText(tr("%1: %2, %L3 stitches. %4")
-                                   .arg(QString::fromStdString(piece->name), size)
-                                   .arg(f.stitches)
-                                   .arg(verdict.isEmpty() ? tr("The cloth takes it.") : verdict));
-            }
-        }
-        if (words->text().isEmpty() && fabric)
-            words->setText(tr("Rows: spacing as made → now. Peak: most layers on the ground of the "
-                              "piece; %1 takes %2.")
-                               .arg(QString::fromStdString(fabric->name))
-                               .arg(fabric->maxLayers, 0, 'f', 1));
-    }
+    if (checked)
+        for (const PieceFacts& f : checked->facts)
+            if (const Piece* piece = session.job().piece(f.piece)) addRow(*piece, f);
+    const auto fabric = session.library.fabric(session.job().brief.fabric);
+    if (words->text().isEmpty() && fabric)
+        words->setText(tr("Rows: spacing as made → now. Peak: most layers on the ground of the "
+                          "piece; %1 takes %2.")
+                           .arg(QString::fromStdString(fabric->name))
+                           .arg(fabric->maxLayers, 0, 'f', 1));
     table->resizeRowsToContents();
     table->setFixedHeight(std::clamp(34 + table->verticalHeader()->length(), 120, 380));
     refreshing = false;
+}
+
+void PiecesPage::addRow(const Piece& piece, const PieceFacts& f) {
+    const int r = table->rowCount();
+    table->insertRow(r);
+    Severity severity = Severity::note;
+    QString verdict = verdictOf(f.piece, &severity);
+    const QIcon icon = verdict.isEmpty() ? tickIcon() : severityIcon(severity);
+    if (verdict.isEmpty()) verdict = tr("The cloth takes it.");
+    const QString shown = QString::fromStdString(piece.name);
+    const QString size =
+        tr("%1 × %2").arg(session.lengthText(f.widthMm), session.lengthText(f.heightMm));
+    const auto put = [&](Column c, const QString& text) {
+        auto* item = new QTableWidgetItem(text);
+        item->setToolTip(tr("%1: %2. %3").arg(shown, size, verdict));
+        if (c != name) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+        table->setItem(r, c, item);
+        return item;
+    };
+    const QString small =
+        session.unit() == LengthUnit::inch
+            ? size
+            : tr("%1 × %2 mm").arg(f.widthMm, 0, 'f', 0).arg(f.heightMm, 0, 'f', 0);
+    auto* first = put(name, shown + "\n" + small);
+    first->setIcon(icon);
+    first->setData(Qt::UserRole, QString::fromStdString(f.piece));
+    put(scale, f.scaleX == f.scaleY
+                   ? tr("%1 %").arg(100 * f.scaleX, 0, 'f', 0)
+                   : tr("%1 × %2 %").arg(100 * f.scaleX, 0, 'f', 0).arg(100 * f.scaleY, 0, 'f', 0));
+    const bool same =
+        f.spacingThenMm && f.spacingNowMm && std::abs(*f.spacingThenMm - *f.spacingNowMm) < 0.005;
+    put(rows,
+        same ? number(f.spacingNowMm) : number(f.spacingThenMm) + "→" + number(f.spacingNowMm));
+    put(peak, QString::number(f.peakLayers, 'f', 1));
+    if (!session.isSelected(f.piece)) return;
+    table->selectRow(r);
+    words->setText(tr("%1: %2, %L3 stitches. %4").arg(shown, size).arg(f.stitches).arg(verdict));
 }
 
 void PiecesPage::takeSelection() {

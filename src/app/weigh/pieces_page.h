@@ -15,6 +15,7 @@ public:
 
 private:
     void takeSelection();
+    void addRow(const Piece& piece, const PieceFacts& facts);
     QString verdictOf(const std::string& piece, Severity* severity) const;
 
     QTableWidget* table;

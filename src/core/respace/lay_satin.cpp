@@ -5,6 +5,9 @@
 namespace rapt {
 namespace {
 
+// A side goes on beyond its first and last needle point by no more.
+constexpr double mostBeyondMm = 0.12;
+
 /// One side of a satin: every other needle point, asked for anywhere between them.
 class SatinSide {
 public:
@@ -13,12 +16,15 @@ public:
           count((s.last - s.first - parity) / 2 + 1) {}
 
     /// `t` counts the needle points of both sides from the first one. Before its first and after
-    /// its last point a side goes straight on: there it has none only because the other has.
+    /// its last point a side goes straight on for a hair: there it has none only because the other
+    /// has.
     Vec2 at(double t) const {
-        const double k = (t - static_cast<double>(first)) / 2;
         if (count < 2) return point(0);
+        const double k = (t - static_cast<double>(first)) / 2;
         const auto i = std::min(static_cast<std::size_t>(std::max(0.0, k)), count - 2);
-        return lerp(point(i), point(i + 1), k - static_cast<double>(i));
+        const Vec2 a = point(i), b = point(i + 1);
+        const double beyond = mostBeyondMm / std::max(mostBeyondMm, distance(a, b));
+        return lerp(a, b, std::clamp(k - static_cast<double>(i), -beyond, 1 + beyond));
     }
 
 private:

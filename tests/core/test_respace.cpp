@@ -156,6 +156,39 @@ private slots:
         }
     }
 
+    void rowsThatJumpOverAHoleAreSewnSideBySide() {
+        // Row by row, with a jump over the hole in each: half the rows of a side are in one chain.
+        StitchList design;
+        design.threads = {{1, {31, 78, 121}, 40, "Deep tide"}};
+        for (int i = 0; i < 60; ++i) {
+            const double y = -12 + 0.4 * i, r = 5;
+            std::vector<std::pair<double, double>> parts{{-15, 15}};
+            if (std::abs(y) < r) {
+                const double half = std::sqrt(r * r - y * y);
+                parts = {{-15, -half}, {half, 15}};
+            }
+            if (i % 2 == 1) std::reverse(parts.begin(), parts.end());
+            for (std::size_t k = 0; k < parts.size(); ++k) {
+                auto [a, b] = parts[k];
+                if (i % 2 == 1) std::swap(a, b);
+                if (k > 0 || i == 0) design.stitches.push_back(stitchAt(Op::jump, {a, y}, 1));
+                for (int n = 0; n <= 4; ++n)
+                    design.stitches.push_back(stitchAt(Op::stitch, {a + (b - a) * n / 4, y}, 1));
+            }
+        }
+        for (const double k : {0.5, 2.0}) {
+            const StitchList after = laid(design, k, k);
+            const auto gaps = levelRowGaps(after);
+            VERIFY_NEAR(gaps[gaps.size() / 2], 0.4, 0.02);
+            QVERIFY(measure(after).jumps < 6);
+            // Nothing lies in the hole, nothing around it is bare.
+            const auto map = LoadMap::measure(after);
+            QVERIFY(map->layers(cellAt({0, 0})) < 0.05);
+            for (double a = 0; a < 6.2; a += 0.3)
+                QVERIFY(map->layers(cellAt(Vec2{std::cos(a), std::sin(a)} * (8.2 * k))) > 0.8);
+        }
+    }
+
     void fillStitchesKeepLengthAndStagger() {
         const StitchList after = laid(sewn(fillPoints(rectangleRows(30, 24))), 2, 2);
         std::map<int, int> phases; // of needle points inside the rows, in quarters of 3 mm

@@ -1,5 +1,7 @@
 #include "relieve/cut_rows.h"
 
+#include "respace/row_sections.h"
+
 #include <numeric>
 #include <utility>
 
@@ -33,7 +35,7 @@ public:
         makeSections();
         dropRemains(leastMm2);
         std::vector<Fragment> parts;
-        for (int s = 0; s < sectionCount; ++s) sew(s, parts);
+        for (int s = 0; s < sections.count; ++s) sew(s, parts);
         return parts;
     }
 
@@ -97,51 +99,20 @@ private:
         pieces.push_back(std::move(p));
     }
 
-    bool meet(const RowPiece& a, const RowPiece& b) const {
-        return std::min(a.high, b.high) > std::max(a.low, b.low);
-    }
-
-    /// Pieces of following rows that meet each other and nothing else are sewn on.
     void makeSections() {
-        std::size_t rowStart = 0, before = 0; // first piece of this row, of the row before
-        for (std::size_t i = 0; i < pieces.size(); ++i) {
-            if (pieces[i].row != pieces[rowStart].row) {
-                before = pieces[i].row == pieces[rowStart].row + 1 ? rowStart : i;
-                rowStart = i;
-            }
-            if (rowStart == 0) before = 0;
-            RowPiece& p = pieces[i];
-            int met = -1, count = 0;
-            for (std::size_t k = before; k < rowStart; ++k)
-                if (meet(pieces[k], p)) {
-                    met = static_cast<int>(k);
-                    ++count;
-                }
-            if (count == 1 && onlyOne(static_cast<std::size_t>(met), rowStart))
-                p.section = pieces[static_cast<std::size_t>(met)].section;
-            else
-                p.section = sectionCount++;
-            for (std::size_t k = before; k < rowStart; ++k)
-                if (meet(pieces[k], p)) joints.push_back({pieces[k].section, p.section});
-        }
-    }
-
-    /// True if only one piece of the row that begins at `rowStart` meets piece k.
-    bool onlyOne(std::size_t k, std::size_t rowStart) const {
-        int count = 0;
-        for (std::size_t i = rowStart; i < pieces.size() && pieces[i].row == pieces[rowStart].row;
-             ++i)
-            count += meet(pieces[k], pieces[i]);
-        return count == 1;
+        std::vector<RowExtent> extents;
+        for (const RowPiece& p : pieces) extents.push_back({p.row, p.low, p.high});
+        sections = sectionsOf(extents);
+        for (std::size_t i = 0; i < pieces.size(); ++i) pieces[i].section = sections.sectionOf[i];
     }
 
     /// Sections that hang together are one remain; small hidden ones go.
     void dropRemains(double leastMm2) {
-        std::vector<int> group(static_cast<std::size_t>(sectionCount));
+        std::vector<int> group(static_cast<std::size_t>(sections.count));
         std::iota(group.begin(), group.end(), 0);
-        for (std::size_t pass = 0; pass < joints.size(); ++pass) {
+        for (std::size_t pass = 0; pass < sections.meet.size(); ++pass) {
             bool changed = false;
-            for (const auto& [a, b] : joints) {
+            for (const auto& [a, b] : sections.meet) {
                 int& x = group[static_cast<std::size_t>(a)];
                 int& y = group[static_cast<std::size_t>(b)];
                 changed = changed || x != y;
@@ -203,8 +174,7 @@ private:
     Vec2 axis;
     std::vector<double> at;
     std::vector<RowPiece> pieces;
-    std::vector<std::pair<int, int>> joints;
-    int sectionCount = 0;
+    RowSections sections;
 };
 
 } // namespace

@@ -2,6 +2,7 @@
 
 #include "respace/laying.h"
 #include "respace/neighbours.h"
+#include "respace/unweave.h"
 #include "thread/measures.h"
 
 #include <fmt/format.h>
@@ -53,8 +54,8 @@ std::vector<ThreadHabits> habitsOf(const std::vector<SewnChain>& chains) {
 class Respacer {
 public:
     Respacer(const StitchList& l, ScaleFactors f, const RespaceOptions& o)
-        : list(l), scaling{f.x, f.y, o}, chains(recogniseStretches(l)), habits(habitsOf(chains)),
-          neighbours(chains) {}
+        : list(unwoven(l)), scaling{f.x, f.y, o}, chains(recogniseStretches(list)),
+          habits(habitsOf(chains)), neighbours(chains) {}
 
     Result<Respaced> run() {
         result.list = list;
@@ -153,7 +154,7 @@ private:
         }
     }
 
-    const StitchList& list;
+    StitchList list;
     Scaling scaling;
     std::vector<SewnChain> chains;
     std::vector<ThreadHabits> habits;
@@ -196,7 +197,7 @@ Result<Respaced> respace(const StitchList& list, ScaleFactors factors,
 
 RespaceReport surveyStretches(const StitchList& list) {
     RespaceReport report;
-    for (const SewnChain& chain : recogniseStretches(list))
+    for (const SewnChain& chain : recogniseStretches(unwoven(list)))
         for (const SewnStretch& s : chain.stretches) {
             report.satins += s.kind == StretchKind::satin;
             report.fills += s.kind == StretchKind::fill;

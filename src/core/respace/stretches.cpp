@@ -87,6 +87,13 @@ private:
     const std::vector<Vec2>& points;
 };
 
+} // namespace
+
+const char* nameOf(StretchKind kind) {
+    constexpr const char* names[] = {"satin", "fill", "run", "repeated run", "tie", "unknown"};
+    return names[static_cast<int>(kind)];
+}
+
 std::vector<SewnChain> chainsOf(const StitchList& list) {
     std::vector<SewnChain> chains;
     const Stitch* needle = nullptr;
@@ -112,13 +119,6 @@ std::vector<SewnChain> chainsOf(const StitchList& list) {
         chains.back().lastRecord = i + 1;
     }
     return chains;
-}
-
-} // namespace
-
-const char* nameOf(StretchKind kind) {
-    constexpr const char* names[] = {"satin", "fill", "run", "repeated run", "tie", "unknown"};
-    return names[static_cast<int>(kind)];
 }
 
 std::vector<SewnChain> recogniseStretches(const StitchList& list) {

@@ -50,8 +50,10 @@ struct SewnChain {
     Vec2 rowTo(const SewnRow& row) const { return points[row.to]; }
 };
 
-/// Cuts a list into chains at its jumps, trims, stops and thread changes and reads what each
-/// stretch is. Every stitch of the list is in exactly one chain.
+/// Cuts a list into chains at its jumps, trims, stops and thread changes, without reading them.
+std::vector<SewnChain> chainsOf(const StitchList& list);
+
+/// The same, and reads what each stretch is. Every stitch of the list is in exactly one chain.
 std::vector<SewnChain> recogniseStretches(const StitchList& list);
 
 } // namespace rapt

@@ -185,7 +185,8 @@ private slots:
             const auto map = LoadMap::measure(after);
             QVERIFY(map->layers(cellAt({0, 0})) < 0.05);
             for (double a = 0; a < 6.2; a += 0.3)
-                QVERIFY(map->layers(cellAt(Vec2{std::cos(a), std::sin(a)} * (8.2 * k))) > 0.8);
+                // A window of 2 mm holds four or five rows.
+                QVERIFY(map->layers(cellAt(Vec2{std::cos(a), std::sin(a)} * (8.2 * k))) > 0.75);
         }
     }
 

@@ -159,6 +159,20 @@ private slots:
         QCOMPARE(orderJob(job, whole)->changesAfter, 5);
     }
 
+    void theBoundIsTrueWhereReliefHidesARun() {
+        Job job;
+        job.pieces = {patch("r", 200, 0, 0), patch("b", 20, 0, 0), patch("g", 90, 0, 0)};
+        // The two upper ones are larger: nothing is left of the lowest.
+        StitchList large;
+        large.threads = {{1, {20, 60, 60}, 40, "thread 20"}};
+        sew(large, fillPoints(rectangleRows(16, 14)));
+        job.pieces[1] = designPiece("b", large);
+        job = setRelief(idsOf(job), Relief{}).change(job);
+        const auto ordered = orderJob(job);
+        QVERIFY(ordered);
+        QVERIFY(ordered->lowerBound <= ordered->changesAfter);
+    }
+
     void trimsFollowTheLengthOfMoves() {
         Job job;
         job.pieces = {patch("r1", 200, 0, 0), patch("r2", 200, 12, 0), patch("r3", 200, 60, 0)};

@@ -279,6 +279,14 @@ Result<JobOrder> orderJob(const Job& job, const JobOrderOptions& options, std::s
     if (!after) return after.error();
     result.changesAfter = static_cast<int>(measure(after->list).threadChanges);
     result.travelAfterMm = travelOf(after->list);
+    // Where relief leaves nothing of a thread run, its changes are not there either: then only that
+    // every thread must be put on once is sure.
+    if (changes != result.changesAfter) {
+        const std::vector<ThreadUse> threads = measure(after->list).threads;
+        const auto used = std::count_if(threads.begin(), threads.end(),
+                                        [](const ThreadUse& t) { return t.stitches > 0; });
+        result.lowerBound = std::min(result.lowerBound, std::max(0, static_cast<int>(used) - 1));
+    }
     const bool better = result.changesAfter < result.changesBefore ||
                         (result.changesAfter == result.changesBefore &&
                          result.travelAfterMm < result.travelBeforeMm);

@@ -296,6 +296,7 @@ Result<JobOrder> orderJob(const Job& job, const JobOrderOptions& options, std::s
     }
     result.split.clear();
     result.changesAfter = result.changesBefore;
+    result.lowerBound = std::min(result.lowerBound, result.changesAfter);
     result.travelAfterMm = result.travelBeforeMm;
     result.job.trimOverMm = options.trimOverMm;
     return result;

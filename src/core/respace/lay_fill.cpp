@@ -37,7 +37,7 @@ private:
 constexpr double mostStretch = 0.04;
 // The first and last row may lie so far from the scaled outline; towards another band they may move
 // by this share of a row.
-constexpr double endSlackMm = 0.15, neighbourSlack = 0.25;
+constexpr double inwardMm = 0.15, outwardMm = 0.2, neighbourSlack = 0.25;
 
 class FillLayer {
 public:
@@ -75,7 +75,7 @@ private:
         const int fewer = std::max(
             2 - odd, 2 * static_cast<int>(std::floor((end - begin + 1 - odd) / 2 + 1e-9)) + odd);
         RowPlan plan = planOf(fewer, begin, end, neighbours);
-        if (std::abs(plan.step - 1) > 1.5 * mostStretch) {
+        if (std::abs(plan.step - 1) > 1.2 * mostStretch) {
             const RowPlan more = planOf(fewer + 2, begin, end, neighbours);
             if (std::abs(more.step - 1) < std::abs(plan.step - 1)) plan = more;
         }
@@ -97,9 +97,9 @@ private:
     /// How far an end row moves in (out if negative) to take up half of what is left over, in rows.
     double slackOf(bool neighbour, double left) const {
         const double room =
-            neighbour
-                ? neighbourSlack
-                : std::min(0.5, endSlackMm / std::max(0.01, stretch.spacingMm / spacingRatio));
+            neighbour ? neighbourSlack
+                      : std::min(0.5, (left < 0 ? outwardMm : inwardMm) /
+                                          std::max(0.01, stretch.spacingMm / spacingRatio));
         return std::clamp(left / 2, -room, room);
     }
 

@@ -3,6 +3,7 @@
 #include "load/load_findings.h"
 
 #include "job/edit_weigh.h"
+#include "job/span_list.h"
 #include "relieve/cover.h"
 #include "relieve/region.h"
 #include "thread/measures.h"
@@ -129,11 +130,7 @@ private:
         const Box box = boundsOf(seam.line);
         for (const PieceSpan& span : weighed.stitched.spans) {
             if (!span.extents.grown(0.1).overlaps(box)) continue;
-            StitchList list;
-            list.threads = weighed.stitched.list.threads;
-            const auto first = weighed.stitched.list.stitches.begin();
-            list.stitches.assign(first + static_cast<std::ptrdiff_t>(span.first),
-                                 first + static_cast<std::ptrdiff_t>(span.last));
+            const StitchList list = listOf(weighed.stitched, span);
             const Region cover(denseCover(list, seamLayers));
             double covered = 0;
             Vec2 at;

@@ -1,5 +1,6 @@
 #include "load/piece_facts.h"
 
+#include "job/span_list.h"
 #include "respace/stretches.h"
 #include "thread/measures.h"
 
@@ -10,14 +11,6 @@ namespace {
 
 // Shorter columns say nothing of the width that a design has.
 constexpr std::size_t leastCrossings = 8;
-
-StitchList spanList(const StitchedJob& stitched, const PieceSpan& span) {
-    StitchList list;
-    list.threads = stitched.list.threads;
-    list.stitches.assign(stitched.list.stitches.begin() + static_cast<std::ptrdiff_t>(span.first),
-                         stitched.list.stitches.begin() + static_cast<std::ptrdiff_t>(span.last));
-    return list;
-}
 
 /// Row spacing of a piece as it was made.
 std::optional<double> madeSpacing(const Piece& piece) {
@@ -94,7 +87,7 @@ std::vector<PieceFacts> pieceFacts(const Job& job, const StitchedJob& stitched, 
         if (span.outline || span.copy != 1) continue;
         const Piece* piece = job.piece(span.source);
         if (!piece) continue;
-        const StitchList list = spanList(stitched, span);
+        const StitchList list = listOf(stitched, span);
         PieceFacts facts;
         facts.piece = piece->id;
         facts.widthMm = span.extents.width();

@@ -80,7 +80,6 @@ std::vector<Fragment> cutLine(const SewnChain& chain, const SewnStretch& stretch
                               const Region& removed) {
     std::vector<Fragment> parts;
     Fragment now;
-    std::vector<double> at;
     const auto finish = [&] {
         if (!now.points.empty()) parts.push_back(std::move(now));
         now = {};
@@ -88,19 +87,11 @@ std::vector<Fragment> cutLine(const SewnChain& chain, const SewnStretch& stretch
     if (!removed.contains(chain.points[stretch.first]))
         now.points.push_back(chain.points[stretch.first]);
     for (std::size_t i = stretch.first; i < stretch.last; ++i) {
-        const Vec2 a = chain.points[i], b = chain.points[i + 1];
-        removed.crossings(a, b, at);
-        at.push_back(1);
-        double from = 0;
-        for (const double to : at) {
-            if (removed.contains(lerp(a, b, (from + to) / 2))) {
-                finish();
-            } else {
-                if (now.points.empty()) now.points.push_back(lerp(a, b, from));
-                now.points.push_back(lerp(a, b, to));
-            }
-            from = to;
-        }
+        removed.eachPart(chain.points[i], chain.points[i + 1], [&](Vec2 from, Vec2 to, bool gone) {
+            if (gone) return finish();
+            if (now.points.empty()) now.points.push_back(from);
+            now.points.push_back(to);
+        });
     }
     finish();
     std::erase_if(parts, [&](const Fragment& f) {

@@ -66,19 +66,12 @@ private:
         };
         if (!removed.contains(chain.points[row.from])) begin(chain.points[row.from], false);
         for (std::uint32_t k = row.from; k < row.to; ++k) {
-            const Vec2 a = chain.points[k], b = chain.points[k + 1];
-            removed.crossings(a, b, at);
-            at.push_back(1);
-            double from = 0;
-            for (const double to : at) {
-                if (removed.contains(lerp(a, b, (from + to) / 2))) {
-                    finish(true);
-                } else {
-                    if (now.points.empty()) begin(lerp(a, b, from), true);
-                    addPoint(now, lerp(a, b, to));
-                }
-                from = to;
-            }
+            removed.eachPart(chain.points[k], chain.points[k + 1],
+                             [&](Vec2 from, Vec2 to, bool gone) {
+                                 if (gone) return finish(true);
+                                 if (now.points.empty()) begin(from, true);
+                                 addPoint(now, to);
+                             });
         }
         finish(false);
     }
@@ -120,7 +113,7 @@ private:
             }
             if (!changed) break;
         }
-        const double apart = band.kind == StretchKind::satin ? band.spacingMm / 2 : band.spacingMm;
+        const double apart = band.rowDistanceMm();
         std::vector<double> area(group.size(), 0), seen(group.size(), 0);
         for (const RowPiece& p : pieces) {
             const auto g = static_cast<std::size_t>(group[static_cast<std::size_t>(p.section)]);
@@ -172,7 +165,6 @@ private:
     const Region& removed;
     const Region& hidden;
     Vec2 axis;
-    std::vector<double> at;
     std::vector<RowPiece> pieces;
     RowSections sections;
 };

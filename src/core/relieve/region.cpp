@@ -67,15 +67,10 @@ void Region::crossings(Vec2 a, Vec2 b, std::vector<double>& at) const {
 }
 
 double Region::insideMm(Vec2 a, Vec2 b) const {
-    std::vector<double> at;
-    crossings(a, b, at);
-    at.push_back(1);
-    double last = 0, sum = 0;
-    for (const double t : at) {
-        if (contains(lerp(a, b, (last + t) / 2))) sum += t - last;
-        last = t;
-    }
-    return sum * distance(a, b);
+    double sum = 0;
+    eachPart(a, b,
+             [&](Vec2 from, Vec2 to, bool inside) { sum += inside ? distance(from, to) : 0; });
+    return sum;
 }
 
 } // namespace rapt

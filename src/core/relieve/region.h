@@ -19,6 +19,19 @@ public:
     /// The places between 0 and 1 where the way from a to b enters or leaves, in order.
     void crossings(Vec2 a, Vec2 b, std::vector<double>& at) const;
 
+    /// Calls `visit(from, to, inside)` for the parts of the way from a to b, in order.
+    template<class Visit>
+    void eachPart(Vec2 a, Vec2 b, Visit visit) const {
+        std::vector<double> at;
+        crossings(a, b, at);
+        at.push_back(1);
+        double from = 0;
+        for (const double to : at) {
+            visit(lerp(a, b, from), lerp(a, b, to), contains(lerp(a, b, (from + to) / 2)));
+            from = to;
+        }
+    }
+
     /// How much of the way from a to b lies inside.
     double insideMm(Vec2 a, Vec2 b) const;
 

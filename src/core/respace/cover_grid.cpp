@@ -58,8 +58,7 @@ void markThread(std::vector<SewnChain>& chains, std::uint8_t thread) {
                 });
             s->under =
                 seen > 0 && static_cast<double>(covered) > coveredShare * static_cast<double>(seen);
-            const double apart = s->kind == StretchKind::satin ? s->spacingMm / 2 : s->spacingMm;
-            if (!s->isBand() || s->under || apart > openSpacingMm) continue;
+            if (!s->isBand() || s->under || s->rowDistanceMm() > openSpacingMm) continue;
             for (const SewnRow& row : s->rows)
                 grid.along(chain->rowFrom(row), chain->rowTo(row), [&](Vec2 p) { grid.at(p) = 1; });
         }

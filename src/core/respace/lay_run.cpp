@@ -128,10 +128,8 @@ void layTie(const SewnChain& chain, const SewnStretch& stretch, const Scaling& s
     // It hangs on the stitching next to it.
     const Vec2 anchor = chain.points[stretch.first == 0 ? stretch.last : stretch.first];
     const Vec2 placed = scaling(anchor);
-    for (std::size_t i = stretch.first + 1; i <= stretch.last; ++i) {
-        const Vec2 d = chain.points[i] - anchor;
-        out.addSame(placed + Vec2{scaling.x < 0 ? -d.x : d.x, scaling.y < 0 ? -d.y : d.y});
-    }
+    for (std::size_t i = stretch.first + 1; i <= stretch.last; ++i)
+        out.addSame(placed + scaling.mirrored(chain.points[i] - anchor));
 }
 
 void layAsItIs(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,

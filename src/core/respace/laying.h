@@ -12,6 +12,8 @@ struct Scaling {
     RespaceOptions options;
 
     Vec2 operator()(Vec2 p) const { return {p.x * x, p.y * y}; }
+    /// A short way that keeps its size, mirrored if the scaling mirrors.
+    Vec2 mirrored(Vec2 d) const { return {x < 0 ? -d.x : d.x, y < 0 ? -d.y : d.y}; }
     /// How much longer a line in this direction (unit vector) becomes.
     double along(Vec2 way) const { return length((*this)(way)); }
     /// How much farther apart parallel lines in this direction come to lie.

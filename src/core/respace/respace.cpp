@@ -15,10 +15,6 @@ constexpr std::size_t mostPlaces = 100;
 // Rows farther apart than this many times the cover's are underlay and keep their own measure.
 constexpr double sparse = 1.8;
 
-double rowDistance(const SewnStretch& s) {
-    return s.kind == StretchKind::satin ? s.spacingMm / 2 : s.spacingMm;
-}
-
 /// Row spacing or pitch in the middle of all satins and fills of a thread, by thread length.
 double medianSpacing(std::vector<std::pair<double, double>> spacings) {
     std::sort(spacings.begin(), spacings.end());
@@ -41,7 +37,7 @@ std::vector<ThreadHabits> habitsOf(const std::vector<SewnChain>& chains) {
                     stitches[chain.thread].emplace_back(
                         distance(chain.points[i], chain.points[i + 1]), 1);
             }
-            spacings[chain.thread].emplace_back(rowDistance(s), size);
+            spacings[chain.thread].emplace_back(s.rowDistanceMm(), size);
         }
     std::vector<ThreadHabits> habits(256);
     for (std::size_t t = 0; t < habits.size(); ++t) {
@@ -97,7 +93,7 @@ private:
             path.leadIn(scaling(chain.points[0]));
         else if (first.kind == StretchKind::tie)
             path.addSame(scaling(chain.points[first.last]) +
-                         mirrored(chain.points[0] - chain.points[first.last]));
+                         scaling.mirrored(chain.points[0] - chain.points[first.last]));
         else
             path.fix(scaling(chain.points[0]));
         for (const SewnStretch& s : chain.stretches) layStretch(chain, s, path);
@@ -111,14 +107,12 @@ private:
         for (const Vec2& p : path.points) push(Op::stitch, p, chain.thread);
     }
 
-    Vec2 mirrored(Vec2 d) const { return {scaling.x < 0 ? -d.x : d.x, scaling.y < 0 ? -d.y : d.y}; }
-
     double spacingRatio(const SewnChain& chain, const SewnStretch& s) const {
         if (!scaling.options.spacingMm) return 1;
         const double cover = habits[chain.thread].coverSpacingMm;
         // The pitch of a satin is two crossings, and so is the spacing that is asked for.
         const double wanted = *scaling.options.spacingMm / (s.kind == StretchKind::satin ? 2 : 1);
-        const double own = rowDistance(s);
+        const double own = s.rowDistanceMm();
         return own > sparse * cover ? cover / wanted : own / wanted;
     }
 

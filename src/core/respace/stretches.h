@@ -35,6 +35,8 @@ struct SewnStretch {
     double spacingMm = 0;            ///< row spacing or pitch (contract §2); 0 for the others
 
     bool isBand() const { return kind == StretchKind::satin || kind == StretchKind::fill; }
+    /// Distance of neighbouring rows or crossings of a band: half a satin's pitch.
+    double rowDistanceMm() const { return kind == StretchKind::satin ? spacingMm / 2 : spacingMm; }
 };
 
 /// Stitches without a cut between them, in one thread.

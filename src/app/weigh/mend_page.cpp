@@ -1,13 +1,14 @@
 #include "app/weigh/mend_page.h"
 
 #include "job/edit_weigh.h"
-#include "sequence/job_order.h"
 #include "thread/runs.h"
 
 #include <QtConcurrent>
 
 namespace rapt::app {
 namespace {
+
+constexpr const char* orderTitle = "Order for the fewest thread changes";
 
 double scaleOf(const Piece& piece) {
     return std::sqrt(std::abs(piece.pose.scaleX * piece.pose.scaleY));
@@ -39,7 +40,13 @@ MendPage::MendPage(Session& s)
     buildPiece();
     column->addWidget(hairLine());
     buildJob();
+    connect(&orderWatcher, &QFutureWatcherBase::finished, this, &MendPage::takeOrder);
     connect(&rangeWatcher, &QFutureWatcherBase::finished, this, [this] { refresh(); });
+}
+
+MendPage::~MendPage() {
+    orderStopper.request_stop();
+    orderWatcher.waitForFinished();
 }
 
 void MendPage::buildPiece() {
@@ -121,8 +128,8 @@ void MendPage::buildJob() {
                 }),
          button(tr("Make all whole"), "makeWhole",
                 [this] { session.document.apply(setRelief(idsOf(session.job()), {})); })}));
-    column->addWidget(button(tr("Order for the fewest thread changes"), "orderThreads",
-                             [this] { orderThreads(); }));
+    orderButton = button(tr(orderTitle), "orderThreads", [this] { orderThreads(); });
+    column->addWidget(orderButton);
     column->addWidget(orderWords);
     connect(compare, &QCheckBox::toggled, this, [this](bool on) {
         if (!refreshing) session.setParting(on ? std::optional(0.5) : std::nullopt);
@@ -240,8 +247,30 @@ void MendPage::changeRelief(bool on) {
     session.document.apply(setRelief({piece->id}, relief));
 }
 
+/// In the background: the proof may take seconds. Pressed again, or with the job changed meanwhile,
+/// the search is dropped.
 void MendPage::orderThreads() {
-    const auto ordered = orderJob(session.job());
+    if (orderWatcher.isRunning()) {
+        orderStopper.request_stop();
+        return;
+    }
+    orderStopper = std::stop_source();
+    orderedRevision = session.document.revision();
+    orderButton->setText(tr("Stop looking for an order"));
+    orderWatcher.setFuture(
+        QtConcurrent::run([job = session.job(), stop = orderStopper.get_token()] {
+            return std::make_shared<const Result<JobOrder>>(orderJob(job, {}, stop));
+        }));
+}
+
+void MendPage::takeOrder() {
+    orderButton->setText(tr(orderTitle));
+    const std::shared_ptr<const Result<JobOrder>> found = orderWatcher.result();
+    if (orderStopper.stop_requested() || orderedRevision != session.document.revision()) {
+        orderWords->setText(tr("No order was looked for to the end."));
+        return;
+    }
+    const Result<JobOrder>& ordered = *found;
     if (!ordered)
         return emit failed(tr("The pieces cannot be put in order"),
                            QString::fromStdString(ordered.error().reason));

@@ -3,11 +3,14 @@
 
 #include "app/compose/compose_page.h"
 #include "app/weigh/scale_ruler.h"
+#include "sequence/job_order.h"
 
 #include <QCheckBox>
 #include <QFutureWatcher>
 #include <QListWidget>
 #include <QSlider>
+#include <memory>
+#include <stop_token>
 
 namespace rapt::app {
 
@@ -15,6 +18,7 @@ class MendPage : public ComposePage {
     Q_OBJECT
 public:
     explicit MendPage(Session& session);
+    ~MendPage() override;
     void refresh() override;
 
 private:
@@ -27,6 +31,7 @@ private:
     void changeRespacing(const std::function<void(RespaceOptions&)>& change);
     void changeRelief(bool on);
     void orderThreads();
+    void takeOrder();
 
     QLabel* hint;
     QWidget* fields;
@@ -40,6 +45,10 @@ private:
     QListWidget* runs;
     QCheckBox* compare;
     QLabel* orderWords;
+    QPushButton* orderButton = nullptr;
+    QFutureWatcher<std::shared_ptr<const Result<JobOrder>>> orderWatcher;
+    std::stop_source orderStopper;
+    quint64 orderedRevision = 0; ///< of the job that is being ordered
     QFutureWatcher<SafeRange> rangeWatcher;
     std::shared_ptr<const StitchList> rangeOf; ///< what the shown range was worked out for
     Fabric rangeFabric;

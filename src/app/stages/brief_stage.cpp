@@ -115,7 +115,7 @@ void BriefStage::refresh() {
                        .arg(QString::fromStdString(f->name))
                        .arg(f->maxLayers, 0, 'f', 1),
                    tr("That is a starting value (%1), as is the limit of %2 needle hits per mm².")
-                       .arg(QString::fromStdString(f->source))
+                       .arg(QString::fromStdString(sourceOf(*f)))
                        .arg(f->maxHits, 0, 'f', 0));
     advice->setText(
         tr("Stabilizer: %1. Needle: %2. At most %3 stitches a minute.")

@@ -1,6 +1,8 @@
 #pragma once
 // What several tests need: comparing with tolerance, making lists, files and jobs by hand.
 
+#include "registry.h"
+
 #include "base/paths.h"
 #include "formats/stitch_csv.h"
 #include "job/job.h"
@@ -15,13 +17,17 @@ namespace rapt::test {
 
 inline bool near(double a, double b, double tolerance) { return std::abs(a - b) <= tolerance; }
 
+/// Compares with tolerance; a difference is put down as a failure of the running test.
+bool nearOrFail(double actual, double expected, double tolerance, const char* what,
+                const char* file, int line);
+
+// Out of line: the comparison stands hundreds of times in the tests.
 #define VERIFY_NEAR(actual, expected, tolerance)                                                   \
-    QVERIFY2(rapt::test::near(actual, expected, tolerance),                                        \
-             qPrintable(QString("%1 is %2, expected %3 within %4")                                 \
-                            .arg(#actual)                                                          \
-                            .arg(double(actual), 0, 'g', 12)                                       \
-                            .arg(double(expected), 0, 'g', 12)                                     \
-                            .arg(double(tolerance))))
+    do {                                                                                           \
+        if (!rapt::test::nearOrFail(double(actual), double(expected), double(tolerance), #actual,  \
+                                    __FILE__, __LINE__))                                           \
+            return;                                                                                \
+    } while (false)
 
 /// A list of one 40-weight thread through the given points, begun by a jump.
 inline StitchList listThrough(const std::vector<Vec2>& points) {

@@ -247,5 +247,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestCloth)
+RAPT_TEST(TestCloth)
 #include "test_cloth.moc"

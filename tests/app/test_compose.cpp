@@ -484,5 +484,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestCompose)
+RAPT_TEST(TestCompose)
 #include "test_compose.moc"

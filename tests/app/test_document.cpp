@@ -135,5 +135,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestDocument)
+RAPT_TEST(TestDocument)
 #include "test_document.moc"

@@ -218,5 +218,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestDrawThreads)
+RAPT_TEST(TestDrawThreads)
 #include "test_draw_threads.moc"

@@ -446,5 +446,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestLettering)
+RAPT_TEST(TestLettering)
 #include "test_lettering.moc"

@@ -131,5 +131,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestLinkedCopies)
+RAPT_TEST(TestLinkedCopies)
 #include "test_linked_copies.moc"

@@ -253,5 +253,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestShelf)
+RAPT_TEST(TestShelf)
 #include "test_shelf.moc"

@@ -243,5 +243,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestSlice)
+RAPT_TEST(TestSlice)
 #include "test_slice.moc"

@@ -276,5 +276,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestStages)
+RAPT_TEST(TestStages)
 #include "test_stages.moc"

@@ -338,5 +338,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestWeighStage)
+RAPT_TEST(TestWeighStage)
 #include "test_weigh_stage.moc"

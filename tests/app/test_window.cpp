@@ -227,5 +227,5 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestWindow)
+RAPT_TEST(TestWindow)
 #include "test_window.moc"

@@ -389,5 +389,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestCommand)
+RAPT_TEST(TestCommand)
 #include "test_command.moc"

@@ -141,5 +141,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestEndurance)
+RAPT_TEST(TestEndurance)
 #include "test_endurance.moc"

@@ -176,5 +176,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestLetterCommand)
+RAPT_TEST(TestLetterCommand)
 #include "test_letter_command.moc"

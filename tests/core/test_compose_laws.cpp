@@ -426,5 +426,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestComposeLaws)
+RAPT_TEST(TestComposeLaws)
 #include "test_compose_laws.moc"

@@ -440,5 +440,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestCopies)
+RAPT_TEST(TestCopies)
 #include "test_copies.moc"

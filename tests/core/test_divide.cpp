@@ -224,5 +224,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestDivide)
+RAPT_TEST(TestDivide)
 #include "test_divide.moc"

@@ -179,5 +179,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestFindings)
+RAPT_TEST(TestFindings)
 #include "test_findings.moc"

@@ -162,5 +162,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestFit)
+RAPT_TEST(TestFit)
 #include "test_fit.moc"

@@ -125,5 +125,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestGeometry)
+RAPT_TEST(TestGeometry)
 #include "test_geometry.moc"

@@ -321,5 +321,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestJobFile)
+RAPT_TEST(TestJobFile)
 #include "test_job_file.moc"

@@ -207,5 +207,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLaws)
+RAPT_TEST(TestLaws)
 #include "test_laws.moc"

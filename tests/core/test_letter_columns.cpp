@@ -217,5 +217,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLetterColumns)
+RAPT_TEST(TestLetterColumns)
 #include "test_letter_columns.moc"

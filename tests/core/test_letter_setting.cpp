@@ -354,5 +354,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLetterSetting)
+RAPT_TEST(TestLetterSetting)
 #include "test_letter_setting.moc"

@@ -183,5 +183,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLetterSewing)
+RAPT_TEST(TestLetterSewing)
 #include "test_letter_sewing.moc"

@@ -381,5 +381,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLetteringJob)
+RAPT_TEST(TestLetteringJob)
 #include "test_lettering_job.moc"

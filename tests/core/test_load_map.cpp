@@ -205,5 +205,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLoadMap)
+RAPT_TEST(TestLoadMap)
 #include "test_load_map.moc"

@@ -129,5 +129,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestMeasures)
+RAPT_TEST(TestMeasures)
 #include "test_measures.moc"

@@ -187,5 +187,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestOrder)
+RAPT_TEST(TestOrder)
 #include "test_order.moc"

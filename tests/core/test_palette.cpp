@@ -237,5 +237,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestPalette)
+RAPT_TEST(TestPalette)
 #include "test_palette.moc"

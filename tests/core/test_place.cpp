@@ -260,5 +260,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestPlace)
+RAPT_TEST(TestPlace)
 #include "test_place.moc"

@@ -436,5 +436,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRecipes)
+RAPT_TEST(TestRecipes)
 #include "test_recipes.moc"

@@ -207,5 +207,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRelieve)
+RAPT_TEST(TestRelieve)
 #include "test_relieve.moc"

@@ -349,5 +349,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRespace)
+RAPT_TEST(TestRespace)
 #include "test_respace.moc"

@@ -170,5 +170,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestScan)
+RAPT_TEST(TestScan)
 #include "test_scan.moc"

@@ -183,5 +183,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestStitchCsv)
+RAPT_TEST(TestStitchCsv)
 #include "test_stitch_csv.moc"

@@ -405,5 +405,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSvg)
+RAPT_TEST(TestSvg)
 #include "test_svg.moc"

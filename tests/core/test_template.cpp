@@ -144,5 +144,5 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestTemplate)
+RAPT_TEST(TestTemplate)
 #include "test_template.moc"

@@ -94,5 +94,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestTiming)
+RAPT_TEST(TestTiming)
 #include "test_timing.moc"

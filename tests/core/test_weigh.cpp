@@ -264,5 +264,5 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestWeigh)
+RAPT_TEST(TestWeigh)
 #include "test_weigh.moc"

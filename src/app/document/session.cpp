@@ -223,7 +223,10 @@ Lettering Session::newWords(const std::string& text) const {
     made.text = text;
     made.letters.clear();
     made.line = {};
-    if (const auto fabric = library.fabric(job().brief.fabric)) made.pullMm = fabric->pullMm;
+    if (const auto fabric = library.fabric(job().brief.fabric)) {
+        made.pullMm = fabric->pullMm;
+        made.mostLayers = fabric->maxLayers;
+    }
     return made;
 }
 

@@ -100,13 +100,14 @@ Lettering letteringFromJson(const Fields& f) {
     l.pitchMm = f.number("pitch_mm", l.pitchMm, 0.1, 5);
     l.pullMm = f.number("pull_mm", 0, -2, 4);
     l.underlay = f.flag("underlay", true);
+    l.mostLayers = f.number("most_layers", 0, 0, 100);
     const json& letters = f.array("letters");
     for (std::size_t i = 0; i < letters.size(); ++i)
         l.letters.push_back(
             changeFrom(Fields(letters[i], fmt::format("{}[{}]", f.path("letters"), i))));
-    l.extra =
-        f.unknown({"text", "face", "cap_height_mm", "tracking_mm", "word_gap_mm", "line_gap_mm",
-                   "align", "line", "thread", "pitch_mm", "pull_mm", "underlay", "letters"});
+    l.extra = f.unknown({"text", "face", "cap_height_mm", "tracking_mm", "word_gap_mm",
+                         "line_gap_mm", "align", "line", "thread", "pitch_mm", "pull_mm",
+                         "underlay", "most_layers", "letters"});
     return l;
 }
 
@@ -123,6 +124,7 @@ json letteringToJson(const Lettering& l) {
     if (l.pitchMm != 0.40) j["pitch_mm"] = l.pitchMm;
     if (l.pullMm != 0) j["pull_mm"] = l.pullMm;
     if (!l.underlay) j["underlay"] = false;
+    if (l.mostLayers != 0) j["most_layers"] = l.mostLayers;
     for (const LetterChange& c : l.letters) j["letters"].push_back(changeJson(c));
     restoreUnknown(j, l.extra);
     return j;

@@ -4,6 +4,8 @@
 
 namespace rapt {
 
+RAPT_VALUE_MEMBERS(Repeat)
+
 int Repeat::copies() const {
     switch (kind) {
     case Kind::grid:

@@ -2,6 +2,7 @@
 // The job: one value that everything else is derived from. Copies are cheap (large parts are
 // shared and immutable); undo keeps earlier values. Frames as in contract §1.
 
+#include "base/value.h"
 #include "geometry/pose.h"
 #include "job/copies.h"
 #include "letter/lettering.h"
@@ -19,13 +20,13 @@
 namespace rapt {
 
 struct Brief {
+    RAPT_VALUE(Brief);
     std::string item;
     std::string fabric = "canvas";  ///< id in fabrics.json
     std::vector<std::string> hoops; ///< ids of the hoops owned
     std::string machine = "six-needle";
     int quantity = 1;
     std::string extra;
-    friend bool operator==(const Brief&, const Brief&) = default;
 };
 
 /// A place on the cloth: a circle, or what a closed outline surrounds.
@@ -62,6 +63,7 @@ struct GuideLine {
 };
 
 struct Cloth {
+    RAPT_VALUE(Cloth);
     double widthMm = 300; ///< the cloth lies centred on the datum
     double heightMm = 200;
     Rgb color{217, 207, 184};
@@ -71,7 +73,6 @@ struct Cloth {
     std::string extra{};
 
     Box box() const { return Box::centredAt({0, 0}, widthMm, heightMm); }
-    friend bool operator==(const Cloth&, const Cloth&) = default;
 };
 
 /// A stitch list that came from a file; `member` is its name inside the job's archive.
@@ -103,6 +104,7 @@ struct Relief {
 };
 
 struct Piece {
+    RAPT_VALUE(Piece);
     std::string id;
     std::string name;
     PieceContent content;
@@ -117,7 +119,6 @@ struct Piece {
     std::optional<Outline> outline; ///< sewn before the piece
     std::string extra;
     std::string poseExtra;
-    friend bool operator==(const Piece&, const Piece&) = default;
 };
 
 /// A customer's artwork under the cloth, to draw over. It is never stitched.
@@ -139,12 +140,12 @@ struct Mark {
 
 /// One position of a hoop on the cloth. Its pose puts the field frame into the cloth frame.
 struct Hooping {
+    RAPT_VALUE(Hooping);
     std::string hoop; ///< id in hoops.json
     Pose pose;
     std::vector<std::string> pieces; ///< ids, in the order they are sewn
     std::vector<Mark> marks;
     std::string extra;
-    friend bool operator==(const Hooping&, const Hooping&) = default;
 };
 
 /// Where the plan says a point is and where it was really found; both in the field frame.
@@ -156,14 +157,15 @@ struct SeenPoint {
 };
 
 struct Registration {
+    RAPT_VALUE(Registration);
     int hooping = 1; ///< counted from 1
     std::vector<SeenPoint> points;
     std::string scan; ///< member name of the picture, or empty
     std::string extra;
-    friend bool operator==(const Registration&, const Registration&) = default;
 };
 
 struct Job {
+    RAPT_VALUE(Job);
     std::string name = "Untitled";
     Brief brief;
     Cloth cloth;
@@ -188,7 +190,6 @@ struct Job {
     const Repeat* repeatOf(const std::string& pieceId) const;
     Repeat* repeat(const std::string& repeatId);
     const Registration* registration(int hooping) const;
-    friend bool operator==(const Job&, const Job&) = default;
 };
 
 } // namespace rapt

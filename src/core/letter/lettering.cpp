@@ -9,6 +9,8 @@
 
 namespace rapt {
 
+RAPT_VALUE_MEMBERS(Lettering)
+
 const LetterChange* Lettering::change(int letter) const {
     const auto it = std::find_if(letters.begin(), letters.end(),
                                  [letter](const LetterChange& c) { return c.letter == letter; });

@@ -2,6 +2,7 @@
 // Words as a person asks for them: text, face, real size, and the line they stand on. A value;
 // letter/setting.h sets it and letter/stitching.h turns it into stitches. Millimetres and degrees.
 
+#include "base/value.h"
 #include "letter/columns/columns.h"
 #include "thread/stitch_list.h"
 
@@ -48,6 +49,7 @@ struct LetterChange {
 };
 
 struct Lettering {
+    RAPT_VALUE(Lettering);
     std::string text;        ///< UTF-8; line ends start new lines
     std::string face;        ///< id of the face
     double capHeightMm = 20; ///< baseline to the top of a flat capital
@@ -60,9 +62,11 @@ struct Lettering {
     double pitchMm = 0.40;
     double pullMm = 0; ///< added to the width of every column
     bool underlay = true;
+    /// Layers that the cloth takes; 0 where nothing is known of it. Crowded rows are thinned and
+    /// underlay is left out to keep to it, as far as the ground stays covered.
+    double mostLayers = 0;
     std::vector<LetterChange> letters;
     std::string extra; ///< unknown keys of the file, kept
-    friend bool operator==(const Lettering&, const Lettering&) = default;
 
     const LetterChange* change(int letter) const;
     /// The change of a letter, made if there is none yet.

@@ -31,11 +31,14 @@ class PartSewer {
 public:
     PartSewer(const LetterPart& p, const SewOptions& o) : part(p), options(o), outline(p.outline) {}
 
-    Polyline sew(Vec2 entry, Vec2 exit) {
+    Polyline sew(std::optional<Vec2> entry, Vec2 exit) {
         if (part.columns.empty()) return {};
         const auto [root, exitRung] = nearestEnd(exit);
         buildTree(root);
-        travelFrom(entry, root, exitRung);
+        if (entry)
+            travelFrom(*entry, root, exitRung);
+        else
+            begin(root, exitRung);
         visit(root, exitRung);
         dropCrumbs();
         if (options.ties) tie();
@@ -239,7 +242,8 @@ private:
 
 } // namespace
 
-Polyline sewPart(const LetterPart& part, Vec2 entry, Vec2 exit, const SewOptions& options) {
+Polyline sewPart(const LetterPart& part, std::optional<Vec2> entry, Vec2 exit,
+                 const SewOptions& options) {
     return PartSewer(part, options).sew(entry, exit);
 }
 

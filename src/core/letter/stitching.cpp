@@ -1,5 +1,6 @@
 #include "letter/stitching.h"
 
+#include "letter/crowding.h"
 #include "letter/faces.h"
 #include "letter/profile.h"
 #include "recipe/shape.h"
@@ -66,6 +67,13 @@ LetterPart mapped(const LetterPart& part, const Affine& map) {
     return result;
 }
 
+/// Satin alone is two layers; each run below it adds a fifth of one in the middle of a column.
+constexpr double satinAndEdgeRuns = 2.6;
+bool isLightCloth(const Lettering& l) {
+    return l.mostLayers > 0 && l.mostLayers < satinAndEdgeRuns;
+}
+bool underlaid(const Lettering& l) { return l.underlay && !isLightCloth(l); }
+
 /// One connected part with its thread, ready to be sewn.
 struct PartToSew {
     LetterPart part;
@@ -84,12 +92,15 @@ public:
             const Vec2 exit = i + 1 < parts.size()
                                   ? nearestPoint(parts[i + 1], parts[i].box.centre())
                                   : endOf(parts[i]);
-            const SewOptions options{lettering.pullMm, lettering.underlay, false};
-            const Polyline points = sewPart(parts[i].part, entry, exit, options);
+            const SewOptions options{lettering.pullMm, underlaid(lettering), false};
+            Polyline points = sewPart(parts[i].part, entry, exit, options);
             if (points.size() < 2) continue;
             const bool goesOn =
                 i > 0 && !pending.empty() && sameThread(parts[i - 1].thread, parts[i].thread) &&
                 hidden(pending.back(), points.front(), parts[i - 1].part, parts[i].part);
+            // Begun where it ends, a part has one run below its satin and not two.
+            if (!goesOn && isLightCloth(lettering))
+                points = sewPart(parts[i].part, {}, exit, options);
             if (!goesOn) finish();
             thread = parts[i].thread;
             if (goesOn) {
@@ -229,6 +240,12 @@ double smallestCounter(const std::vector<LetterPart>& parts) {
             if (least == 0 || across < least) least = across;
         }
     return least;
+}
+
+/// Thinning starts a little below what the cloth takes: what lies over it will find some room.
+double thinningTarget(double mostLayers) {
+    const double most = mostLayers > 0 ? std::min(mostLayers, usualMostLayers) : usualMostLayers;
+    return std::max(2.05, most - 0.15);
 }
 
 /// What is too fine in the letters, gathered while they are made into columns.
@@ -374,6 +391,7 @@ Result<StitchedLettering> stitchLettering(const Lettering& lettering,
     result.list.name = lettering.text;
     std::replace(result.list.name.begin(), result.list.name.end(), '\n', ' ');
     LetteringSewer(lettering, result).sew(std::move(parts));
+    thinCrowdedRows(result.list, thinningTarget(lettering.mostLayers));
     addWarnings(result, things);
     return result;
 }

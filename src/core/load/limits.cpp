@@ -29,7 +29,7 @@ public:
             }
         }
         std::sort(patches.begin(), patches.end(),
-                  [](const auto& a, const auto& b) { return a.peak / a.limit > b.peak / b.limit; });
+                  [](const auto& a, const auto& b) { return a.excess > b.excess; });
         return std::move(patches);
     }
 
@@ -57,14 +57,16 @@ private:
             patch.box.add(Box::centredAt(c.centre(), cellMm, cellMm));
             const double value = valueAt(c);
             const double limit = limitAt(c);
-            if (patch.limit == 0 || value / limit > patch.peak / patch.limit) {
+            patch.excess += (value - limit) * cellMm * cellMm;
+            if (value > patch.peak) {
                 patch.peak = value;
                 patch.limit = limit;
                 patch.at = c.centre();
             }
-            for (const Cell n :
-                 {Cell{c.i + 1, c.j}, Cell{c.i - 1, c.j}, Cell{c.i, c.j + 1}, Cell{c.i, c.j - 1}})
-                if (over(n) && seen.insert(keyOf(n)).second) open.push_back(n);
+            for (int dj = -1; dj <= 1; ++dj)
+                for (int di = -1; di <= 1; ++di)
+                    if (const Cell n{c.i + di, c.j + dj}; over(n) && seen.insert(keyOf(n)).second)
+                        open.push_back(n);
         }
         return patch;
     }

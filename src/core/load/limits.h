@@ -22,16 +22,26 @@ LoadLimits limitsOf(const Fabric& fabric, const Cloth& cloth);
 
 enum class LoadKind { layers, hits };
 
-/// A connected patch of cells over the limit.
+/// How much over a limit is worth a word: not the height of a peak but what lies above the limit.
+/// In layer·mm² for layers, in hits for hits.
+struct ExcessGrades {
+    double stop = 0, caution = 0;
+};
+constexpr ExcessGrades gradesOf(LoadKind kind) {
+    return kind == LoadKind::layers ? ExcessGrades{6, 1.5} : ExcessGrades{20, 5};
+}
+
+/// A patch of cells over the limit; cells that touch, also by a corner, are one patch.
 struct OverloadedPatch {
-    double peak = 0;  ///< highest value against its limit: the worst cell
-    double limit = 0; ///< the limit at that cell
-    Vec2 at;          ///< centre of that cell
-    Box box;          ///< of all its cells
+    double peak = 0;   ///< value of the highest cell
+    double limit = 0;  ///< the limit at that cell
+    double excess = 0; ///< sum of (value − limit) × cell area
+    Vec2 at;           ///< centre of the highest cell
+    Box box;           ///< of all its cells
     std::size_t cells = 0;
 };
 
-/// All patches over the limit, worst first.
+/// All patches over the limit, the largest excess first.
 std::vector<OverloadedPatch> overloadedPatches(const LoadMap& map, LoadKind kind,
                                                const LoadLimits& limits);
 

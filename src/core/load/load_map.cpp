@@ -1,12 +1,11 @@
 #include "load/load_map.h"
 
+#include "load/cell_walk.h"
 #include "load/load_sums.h"
 #include "thread/measures.h"
 
 namespace rapt {
 namespace {
-
-int floorDiv(int a, int b) { return a >= 0 ? a / b : -((-a + b - 1) / b); }
 
 /// The box of everything thread touches: penetrations and the places it is laid from.
 Box reachOf(const StitchList& list) {

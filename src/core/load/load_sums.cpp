@@ -1,5 +1,6 @@
 #include "load/load_sums.h"
 
+#include "load/cell_walk.h"
 #include "thread/measures.h"
 
 namespace rapt {
@@ -7,14 +8,10 @@ namespace {
 
 constexpr int side = LoadMap::tileCells;
 constexpr int paddedSide = side + windowCells - 1;
-constexpr std::int32_t cellUnits = static_cast<std::int32_t>(cellMm * unitsPerMm + 0.5);
-static_assert(cellUnits * 10 == 4 * unitsPerMm);
 // 12,000 tiles (a cloth of nearly 8 m² sewn all over) keep the map under 0.5 GiB.
 constexpr std::size_t maxTiles = 12'000;
 // Thread that would cross more cells than this takes longer than anyone waits.
 constexpr double maxThreadMm = 4e7;
-
-int floorDiv(int a, int b) { return a >= 0 ? a / b : -((-a + b - 1) / b); }
 
 /// Sums of 5 × 5 cells round each cell of the tile, times `factor`.
 std::vector<float> windowSums(const std::vector<float>& block, float factor) {
@@ -133,43 +130,14 @@ void LoadSums::addHit(const Stitch& s, float sign) {
     t.hits[static_cast<std::size_t>(((j & (side - 1)) << 6) | (i & (side - 1)))] += sign;
 }
 
-/// Shares a stitch among the cells it crosses, walking from one grid line to the next (Amanatides
-/// and Woo 1987).
 void LoadSums::addThread(const Stitch& a, const Stitch& b, float width) {
     const double size = spanMm(a, b);
     if (size == 0) return;
     laidMm += size;
     const double total = size * width;
-    int i = floorDiv(a.x, cellUnits);
-    int j = floorDiv(a.y, cellUnits);
-    const double dx = static_cast<double>(b.x) - a.x;
-    const double dy = static_cast<double>(b.y) - a.y;
-    const int stepX = dx > 0 ? 1 : -1;
-    const int stepY = dy > 0 ? 1 : -1;
-    const double never = 2.0;
-    const double deltaX = dx != 0 ? cellUnits / std::abs(dx) : never;
-    const double deltaY = dy != 0 ? cellUnits / std::abs(dy) : never;
-    const auto firstLine = [](int cell, int step, std::int32_t from, double d) {
-        const double line = static_cast<double>(cell + (step > 0 ? 1 : 0)) * cellUnits;
-        return d != 0 ? (line - from) / d : 2.0;
-    };
-    double nextX = firstLine(i, stepX, a.x, dx);
-    double nextY = firstLine(j, stepY, a.y, dy);
-    double t = 0;
-    while (true) {
-        const double next = std::min({nextX, nextY, 1.0});
-        // What rounding leaves beside a grid line or corner is not a crossing.
-        if (next - t > 1e-9) addArea(i, j, static_cast<float>(total * (next - t)));
-        if (next > 1.0 - 1e-9) return;
-        t = next;
-        if (nextX <= nextY) {
-            i += stepX;
-            nextX += deltaX;
-        } else {
-            j += stepY;
-            nextY += deltaY;
-        }
-    }
+    eachCellCrossed(a, b, [&](int i, int j, double share) {
+        addArea(i, j, static_cast<float>(total * share));
+    });
 }
 
 const LoadSums::RawTile* LoadSums::rawAt(int tx, int ty) const {

@@ -1,0 +1,212 @@
+#include "letter/crowding.h"
+
+#include "letter/thread_cover.h"
+#include "load/cell_walk.h"
+#include "thread/measures.h"
+
+#include <algorithm>
+
+namespace rapt {
+namespace {
+
+/// A row end is a point where the thread turns back by more than this.
+constexpr double turnBackCosine = 0.5;
+constexpr double stepMm = 0.25;
+/// Rows are not made shorter than this, and new stitches not shorter or longer than those.
+constexpr double leastRowMm = 0.9, leastStitchMm = 0.55, mostStitchMm = 6.5;
+/// So much covered ground may be lost by one change: what the raster cannot tell from nothing.
+constexpr double lostMm2 = 0.012;
+/// Cloth that takes little more than a satin alone has its slits a little wider.
+constexpr double lightCloth = 2.5;
+constexpr int passes = 3;
+
+// A lettering larger than this (3 m²) is thinned by nobody's eye; its map would not fit.
+constexpr double mostCells = 20e6;
+
+/// The averaged load, kept up with every stitch that is added or taken away.
+class CrowdMap {
+public:
+    explicit CrowdMap(const Box& area) {
+        const Cell low = cellAt({area.minX, area.minY}), high = cellAt({area.maxX, area.maxY});
+        firstI = low.i - half;
+        firstJ = low.j - half;
+        across = high.i + half + 1 - firstI;
+        down = high.j + half + 1 - firstJ;
+        values.assign(static_cast<std::size_t>(across) * static_cast<std::size_t>(down), 0);
+    }
+    void add(const Stitch& a, const Stitch& b, double width) {
+        const double layers = spanMm(a, b) * width / (windowMm * windowMm);
+        if (layers == 0) return;
+        eachCellCrossed(a, b, [&](int i, int j, double share) {
+            const auto value = static_cast<float>(layers * share);
+            for (int y = j - half; y <= j + half; ++y)
+                for (int x = i - half; x <= i + half; ++x)
+                    if (isInside(x, y)) values[place(x, y)] += value;
+        });
+    }
+    double at(Vec2 p) const {
+        const Cell c = cellAt(p);
+        return isInside(c.i, c.j) ? values[place(c.i, c.j)] : 0;
+    }
+    double peak() const { return *std::max_element(values.begin(), values.end()); }
+
+private:
+    static constexpr int half = windowCells / 2;
+    bool isInside(int i, int j) const {
+        return i >= firstI && j >= firstJ && i < firstI + across && j < firstJ + down;
+    }
+    std::size_t place(int i, int j) const {
+        return static_cast<std::size_t>(j - firstJ) * static_cast<std::size_t>(across) +
+               static_cast<std::size_t>(i - firstI);
+    }
+
+    int firstI = 0, firstJ = 0, across = 0, down = 0;
+    std::vector<float> values;
+};
+
+/// The needle points of one list with what they cover and how heavy they lie.
+class Thinner {
+public:
+    Thinner(StitchList& l, double most, const Box& area)
+        : list(l), limit(most), widths(widthTable(l)), cover(area, most < lightCloth ? 0.39 : 0.34),
+          map(area) {}
+
+    void run() {
+        for (std::size_t i = 1; i < list.stitches.size(); ++i)
+            if (laysThread(i)) weigh(i - 1, i + 1, 1);
+        if (map.peak() <= limit) return;
+        for (std::size_t i = 1; i < list.stitches.size(); ++i)
+            if (laysThread(i)) cover.add(at(i - 1), at(i));
+        for (int pass = 0; pass < passes; ++pass) {
+            stuck.resize(list.stitches.size());
+            bool any = false;
+            // Every other row of a side first, so that those that stay are evenly spread.
+            for (const std::size_t parity : {std::size_t{0}, std::size_t{1}})
+                for (std::size_t i = 1; i + 1 < list.stitches.size(); ++i)
+                    if ((i / 2) % 2 == parity) any = drawBack(i) || any;
+            for (std::size_t i = 1; i + 2 < list.stitches.size(); ++i) any = leaveOut(i) || any;
+            dropGone();
+            if (!any || map.peak() <= limit) return;
+        }
+    }
+
+private:
+    Vec2 at(std::size_t i) const { return list.stitches[i].at(); }
+    bool isStitch(std::size_t i) const { return list.stitches[i].op == Op::stitch; }
+    bool laysThread(std::size_t i) const {
+        return i > 0 && isStitch(i) && (isStitch(i - 1) || list.stitches[i - 1].op == Op::jump);
+    }
+    bool isGone(std::size_t i) const { return i < gone.size() && gone[i]; }
+
+    /// A place that the needle turns back at.
+    bool turnsBack(std::size_t i) const {
+        if (!isStitch(i - 1) || !isStitch(i) || !isStitch(i + 1)) return false;
+        if (isGone(i - 1) || isGone(i) || isGone(i + 1)) return false;
+        const Vec2 a = at(i - 1) - at(i), b = at(i + 1) - at(i);
+        const double size = length(a) * length(b);
+        return size > 0 && dot(a, b) > turnBackCosine * size;
+    }
+    /// The load that a row end adds to: there, and half a window further in, where the window of
+    /// a place near the edge lies wholly on the column.
+    double heat(Vec2 end, Vec2 inwards) const {
+        const double size = distance(end, inwards);
+        const double deep = std::min(size, windowMm / 2);
+        return std::max(map.at(end), map.at(end + (inwards - end) * (deep / std::max(size, 1e-9))));
+    }
+
+    /// The two stitches at a point with the point at another place; false (and nothing done) if
+    /// that bares ground.
+    bool moveTo(std::size_t i, Vec2 to) {
+        const Vec2 from = at(i), before = at(i - 1), after = at(i + 1);
+        cover.add(before, to);
+        cover.add(to, after);
+        const double lost = cover.remove(before, from) + cover.remove(from, after);
+        if (lost > lostMm2) {
+            cover.add(before, from);
+            cover.add(from, after);
+            (void)cover.remove(before, to);
+            (void)cover.remove(to, after);
+            return false;
+        }
+        weigh(i - 1, i + 2, -1);
+        list.stitches[i] = stitchAt(Op::stitch, to, list.stitches[i].thread);
+        weigh(i - 1, i + 2, 1);
+        return true;
+    }
+    void weigh(std::size_t before, std::size_t last, double sign) {
+        for (std::size_t i = before + 1; i < last; ++i)
+            map.add(list.stitches[i - 1], list.stitches[i], sign * widths[list.stitches[i].thread]);
+    }
+
+    bool drawBack(std::size_t i) {
+        bool moved = false;
+        while (!stuck[i] && turnsBack(i)) {
+            const Vec2 p = at(i), middle = lerp(at(i - 1), at(i + 1), 0.5);
+            const double size = distance(p, middle);
+            if (size < leastRowMm + stepMm || heat(p, middle) <= limit) break;
+            const Vec2 to = p + (middle - p) * (stepMm / size);
+            if (distance(to, at(i - 1)) < leastStitchMm || distance(to, at(i + 1)) < leastStitchMm)
+                break;
+            if (!moveTo(i, to)) {
+                // Others may be drawn back meanwhile, but none comes nearer.
+                stuck[i] = true;
+                break;
+            }
+            moved = true;
+        }
+        return moved;
+    }
+
+    /// Both ends of one row go: the thread runs on from the row before to the row after.
+    bool leaveOut(std::size_t i) {
+        if (!turnsBack(i) || !turnsBack(i + 1)) return false;
+        if (std::min(heat(at(i), at(i + 1)), heat(at(i + 1), at(i))) <= limit) return false;
+        const Vec2 before = at(i - 1), after = at(i + 2);
+        const double size = distance(before, after);
+        if (size < leastStitchMm || size > mostStitchMm) return false;
+        cover.add(before, after);
+        const double lost = cover.remove(before, at(i)) + cover.remove(at(i), at(i + 1)) +
+                            cover.remove(at(i + 1), after);
+        if (lost > lostMm2) {
+            for (const std::size_t k : {i, i + 1, i + 2}) cover.add(at(k - 1), at(k));
+            (void)cover.remove(before, after);
+            return false;
+        }
+        weigh(i - 1, i + 3, -1);
+        gone.resize(list.stitches.size());
+        gone[i] = gone[i + 1] = true;
+        map.add(list.stitches[i - 1], list.stitches[i + 2], widths[list.stitches[i + 2].thread]);
+        return true;
+    }
+    void dropGone() {
+        if (gone.empty()) return;
+        std::size_t to = 0;
+        for (std::size_t i = 0; i < list.stitches.size(); ++i) {
+            if (isGone(i)) continue;
+            stuck[to] = stuck[i];
+            list.stitches[to++] = list.stitches[i];
+        }
+        list.stitches.resize(to);
+        stuck.resize(to);
+        gone.clear();
+    }
+
+    StitchList& list;
+    double limit;
+    std::array<float, 256> widths;
+    ThreadCover cover;
+    CrowdMap map;
+    std::vector<bool> gone, stuck; ///< of each record; stuck ends would bare ground
+};
+
+} // namespace
+
+void thinCrowdedRows(StitchList& list, double mostLayers) {
+    Box area;
+    for (const Stitch& s : list.stitches)
+        if (s.op == Op::stitch) area.add(s.at());
+    const double cells = area.width() * area.height() / (cellMm * cellMm);
+    if (!area.empty() && cells < mostCells) Thinner(list, mostLayers, area).run();
+}
+
+} // namespace rapt

@@ -1,0 +1,17 @@
+#pragma once
+// Where satin columns meet, bend or end in a corner, their rows pile up. Rows that lie on ground
+// which others cover as well stop short there, or are left out. Millimetres, piece frame.
+
+#include "thread/stitch_list.h"
+
+namespace rapt {
+
+/// What a lettering is kept to where nothing is said of the cloth, in layers.
+inline constexpr double usualMostLayers = 3.0;
+
+/// Draws back row ends, and leaves out rows, where the averaged thread load (load/load_map.h)
+/// passes `mostLayers`; only where no ground becomes bare that was covered, and only as far as it
+/// helps. What cannot be mended so is left as it is. Jumps, trims, ties and threads stay.
+void thinCrowdedRows(StitchList& list, double mostLayers);
+
+} // namespace rapt

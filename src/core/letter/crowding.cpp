@@ -19,6 +19,9 @@ constexpr double lostMm2 = 0.012;
 /// Cloth that takes little more than a satin alone has its slits a little wider.
 constexpr double lightCloth = 2.5;
 constexpr int passes = 3;
+/// So many stitches still lie over ground that whole rows are taken from: no slit opens in a satin.
+constexpr int leastOver = 2;
+constexpr std::size_t mostLeftOut = 12, tiePoints = 3;
 
 // A lettering larger than this (3 m²) is thinned by nobody's eye; its map would not fit.
 constexpr double mostCells = 20e6;
@@ -68,7 +71,7 @@ private:
 class Thinner {
 public:
     Thinner(StitchList& l, double most, const Box& area)
-        : list(l), limit(most), widths(widthTable(l)), cover(area, most < lightCloth ? 0.39 : 0.34),
+        : list(l), limit(most), widths(widthTable(l)), cover(area, most < lightCloth ? 0.38 : 0.34),
           map(area) {}
 
     void run() {
@@ -80,12 +83,12 @@ public:
         for (int pass = 0; pass < passes; ++pass) {
             stuck.resize(list.stitches.size());
             bool any = false;
+            for (std::size_t i = 1; i + 2 < list.stitches.size(); ++i) any = leaveOut(i) || any;
+            dropGone();
             // Every other row of a side first, so that those that stay are evenly spread.
             for (const std::size_t parity : {std::size_t{0}, std::size_t{1}})
                 for (std::size_t i = 1; i + 1 < list.stitches.size(); ++i)
                     if ((i / 2) % 2 == parity) any = drawBack(i) || any;
-            for (std::size_t i = 1; i + 2 < list.stitches.size(); ++i) any = leaveOut(i) || any;
-            dropGone();
             if (!any || map.peak() <= limit) return;
         }
     }
@@ -157,25 +160,43 @@ private:
         return moved;
     }
 
-    /// Both ends of one row go: the thread runs on from the row before to the row after.
+    /// As many neighbouring points as possible go: the thread runs straight on over them. Rows go
+    /// in pairs of ends, so that the others keep their sides.
     bool leaveOut(std::size_t i) {
-        if (!turnsBack(i) || !turnsBack(i + 1)) return false;
-        if (std::min(heat(at(i), at(i + 1)), heat(at(i + 1), at(i))) <= limit) return false;
-        const Vec2 before = at(i - 1), after = at(i + 2);
-        const double size = distance(before, after);
+        if (!isHot(i)) return false;
+        std::size_t hot = 1;
+        while (hot < mostLeftOut && isHot(i + hot)) ++hot;
+        for (std::size_t count = hot; count > 0; --count) {
+            if (count % 2 == 1 && (count > 1 || turnsBack(i))) continue;
+            if (leaveOut(i, i + count)) return true;
+        }
+        return false;
+    }
+    /// A point within a run of thread (its ends and their ties stay) where too much lies.
+    bool isHot(std::size_t i) const {
+        if (i < tiePoints || i + tiePoints >= list.stitches.size() || isGone(i)) return false;
+        for (std::size_t k = i - tiePoints; k <= i + tiePoints; ++k)
+            if (!isStitch(k)) return false;
+        return map.at(at(i)) > limit;
+    }
+    bool leaveOut(std::size_t first, std::size_t last) {
+        const std::size_t from = first - 1;
+        if (isGone(from) || isGone(last)) return false;
+        const double size = distance(at(from), at(last));
         if (size < leastStitchMm || size > mostStitchMm) return false;
-        cover.add(before, after);
-        const double lost = cover.remove(before, at(i)) + cover.remove(at(i), at(i + 1)) +
-                            cover.remove(at(i + 1), after);
+        cover.add(at(from), at(last));
+        double lost = 0;
+        for (std::size_t k = first; k <= last; ++k)
+            lost += cover.remove(at(k - 1), at(k), leastOver);
         if (lost > lostMm2) {
-            for (const std::size_t k : {i, i + 1, i + 2}) cover.add(at(k - 1), at(k));
-            (void)cover.remove(before, after);
+            for (std::size_t k = first; k <= last; ++k) cover.add(at(k - 1), at(k));
+            (void)cover.remove(at(from), at(last));
             return false;
         }
-        weigh(i - 1, i + 3, -1);
+        weigh(from, last + 1, -1);
         gone.resize(list.stitches.size());
-        gone[i] = gone[i + 1] = true;
-        map.add(list.stitches[i - 1], list.stitches[i + 2], widths[list.stitches[i + 2].thread]);
+        for (std::size_t k = first; k < last; ++k) gone[k] = true;
+        map.add(list.stitches[from], list.stitches[last], widths[list.stitches[last].thread]);
         return true;
     }
     void dropGone() {

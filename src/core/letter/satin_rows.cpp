@@ -100,8 +100,12 @@ private:
     }
     /// Short rows on the outside, between the last point there and the one to come.
     void widenOutside(std::size_t before, std::size_t now, bool right) {
-        const double apart = gap(before, now, right);
-        if (apart <= outsideGapMm || column.rungs[now].width() < 1.2) return;
+        // Across the rows: a row that only reaches farther than the last leaves no gap.
+        const Rung& row = column.rungs[now];
+        if (row.width() < 1.2) return;
+        const Vec2 along = (row.right - row.left) * (1 / row.width());
+        const double apart = std::abs(cross(along, end(now, right) - end(before, right)));
+        if (apart <= outsideGapMm) return;
         // They are sewn from the inside, just before the row comes out again.
         const int count = static_cast<int>(std::ceil(apart / outsideGapMm)) - 1;
         for (int i = 1; i <= count; ++i) {

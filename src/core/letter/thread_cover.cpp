@@ -53,9 +53,9 @@ void ThreadCover::add(Vec2 a, Vec2 b) {
     eachPixel(a, b, [](std::uint16_t& count) { ++count; });
 }
 
-double ThreadCover::remove(Vec2 a, Vec2 b) {
+double ThreadCover::remove(Vec2 a, Vec2 b, int least) {
     int bared = 0;
-    eachPixel(a, b, [&](std::uint16_t& count) { bared += --count == 0; });
+    eachPixel(a, b, [&](std::uint16_t& count) { bared += --count < least; });
     return bared / (pxPerMm * pxPerMm);
 }
 

@@ -16,8 +16,8 @@ public:
     ThreadCover(const Box& area, double reachMm);
 
     void add(Vec2 a, Vec2 b);
-    /// Takes a stitch away again; gives the area in mm² that nothing covers any more.
-    double remove(Vec2 a, Vec2 b);
+    /// Takes a stitch away again; gives the area in mm² over which now fewer than `least` others lie.
+    double remove(Vec2 a, Vec2 b, int least = 1);
 
 private:
     static constexpr int tileSide = 64;

@@ -9,19 +9,21 @@
 namespace rapt {
 namespace {
 
-/// Bare places narrower than this disappear under the width of the thread.
-constexpr double bareOverMm = 0.16;
+/// Rows are lengthened into bare places wider than this. Beside a row half a thread lies already,
+/// so that only wider ones are worth a column of their own: it would lie along the row as a ridge.
+constexpr double bareOverMm = 0.16, ownColumnOverMm = 0.34;
 constexpr double leastBitMm2 = 0.03;
 /// A row gets longer by at most this share of itself on each side, or by so much if that is more.
 constexpr double mostLonger = 1.0, mostLongerMm = 0.9;
 constexpr double tuckMm = 0.3; ///< lengthened rows go this far beyond a bit, if there is room
 
-std::vector<Contours> bareBits(const Contours& outline, const std::vector<Column>& columns) {
+std::vector<Contours> bareBits(const Contours& outline, const std::vector<Column>& columns,
+                               double overMm) {
     Contours covered;
     for (const Column& c : columns)
         for (Polyline& line : regionOf(c)) covered.push_back(std::move(line));
     Contours bare = differenceOf(outline, unitedNonZero(covered));
-    bare = offsetContours(offsetContours(bare, -bareOverMm / 2), bareOverMm / 2);
+    bare = offsetContours(offsetContours(bare, -overMm / 2), overMm / 2);
     std::vector<Contours> bits = componentsOf(bare);
     std::erase_if(bits, [](const Contours& bit) { return areaOf(bit) < leastBitMm2; });
     return bits;
@@ -184,7 +186,7 @@ void coverLeftovers(const Contours& outline, std::vector<Column>& columns, doubl
             limits.back().push_back(r.width() + std::max(mostLongerMm, mostLonger * r.width()));
     }
     for (int round = 0; round < 4; ++round) {
-        const auto bits = bareBits(outline, columns);
+        const auto bits = bareBits(outline, columns, bareOverMm);
         bool changed = false;
         for (const Contours& bit : bits) {
             const RowCutter cutter(bit);
@@ -204,7 +206,7 @@ void coverLeftovers(const Contours& outline, std::vector<Column>& columns, doubl
         }
         if (!changed) break;
     }
-    for (const Contours& bit : bareBits(outline, columns)) {
+    for (const Contours& bit : bareBits(outline, columns, ownColumnOverMm)) {
         // A bit gets rows a little longer than itself, as far as the letter goes.
         if (areaOf(bit) < 0.08) continue;
         Column column = parallelRows(bit, narrowWay(bit), pitchMm);

@@ -13,7 +13,7 @@ namespace {
 constexpr double turnBackCosine = 0.5;
 constexpr double stepMm = 0.25;
 /// Rows are not made shorter than this, and new stitches not shorter or longer than those.
-constexpr double leastRowMm = 0.9, leastStitchMm = 0.55, mostStitchMm = 6.5;
+constexpr double leastRowMm = 0.9, leastStitchMm = 0.51, mostStitchMm = 6.5;
 /// So much covered ground may be lost by one change: what the raster cannot tell from nothing.
 constexpr double lostMm2 = 0.012;
 /// Cloth that takes little more than a satin alone has its slits a little wider.
@@ -77,9 +77,11 @@ public:
     void run() {
         for (std::size_t i = 1; i < list.stitches.size(); ++i)
             if (laysThread(i)) weigh(i - 1, i + 1, 1);
-        if (map.peak() <= limit) return;
         for (std::size_t i = 1; i < list.stitches.size(); ++i)
             if (laysThread(i)) cover.add(at(i - 1), at(i));
+        for (int pass = 0; pass < passes; ++pass)
+            if (!mergeShort()) break;
+        if (map.peak() <= limit) return;
         for (int pass = 0; pass < passes; ++pass) {
             stuck.resize(list.stitches.size());
             bool any = false;
@@ -160,34 +162,50 @@ private:
         return moved;
     }
 
+    /// Points that only chew the cloth: the needle has just been there.
+    bool mergeShort() {
+        bool any = false;
+        stuck.assign(list.stitches.size(), false);
+        for (std::size_t i = 1; i < list.stitches.size(); ++i) {
+            if (!laysThread(i) || isGone(i) || isGone(i - 1)) continue;
+            const double size = spanMm(list.stitches[i - 1], list.stitches[i]);
+            if (size == 0 || size >= shortStitchMm) continue;
+            any = (isWithin(i) && leaveOut(i, i + 1, 1)) ||
+                  (isWithin(i - 1) && leaveOut(i - 1, i, 1)) || any;
+        }
+        dropGone();
+        return any;
+    }
+
     /// As many neighbouring points as possible go: the thread runs straight on over them. Rows go
     /// in pairs of ends, so that the others keep their sides.
     bool leaveOut(std::size_t i) {
         if (!isHot(i)) return false;
         std::size_t hot = 1;
         while (hot < mostLeftOut && isHot(i + hot)) ++hot;
-        for (std::size_t count = hot; count > 0; --count) {
-            if (count % 2 == 1 && (count > 1 || turnsBack(i))) continue;
+        for (std::size_t count = hot & ~std::size_t{1}; count > 0;
+             count = (count / 2) & ~std::size_t{1})
             if (leaveOut(i, i + count)) return true;
-        }
-        return false;
+        return !turnsBack(i) && leaveOut(i, i + 1);
     }
-    /// A point within a run of thread (its ends and their ties stay) where too much lies.
-    bool isHot(std::size_t i) const {
+    /// A point within a run of thread; its ends and their ties stay.
+    bool isWithin(std::size_t i) const {
         if (i < tiePoints || i + tiePoints >= list.stitches.size() || isGone(i)) return false;
         for (std::size_t k = i - tiePoints; k <= i + tiePoints; ++k)
             if (!isStitch(k)) return false;
-        return map.at(at(i)) > limit;
+        return true;
     }
-    bool leaveOut(std::size_t first, std::size_t last) {
+    bool isHot(std::size_t i) const {
+        return isWithin(i) && heat(at(i), lerp(at(i - 1), at(i + 1), 0.5)) > limit;
+    }
+    bool leaveOut(std::size_t first, std::size_t last, int over = leastOver) {
         const std::size_t from = first - 1;
         if (isGone(from) || isGone(last)) return false;
         const double size = distance(at(from), at(last));
         if (size < leastStitchMm || size > mostStitchMm) return false;
         cover.add(at(from), at(last));
         double lost = 0;
-        for (std::size_t k = first; k <= last; ++k)
-            lost += cover.remove(at(k - 1), at(k), leastOver);
+        for (std::size_t k = first; k <= last; ++k) lost += cover.remove(at(k - 1), at(k), over);
         if (lost > lostMm2) {
             for (std::size_t k = first; k <= last; ++k) cover.add(at(k - 1), at(k));
             (void)cover.remove(at(from), at(last));

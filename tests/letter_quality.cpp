@@ -87,7 +87,7 @@ LetterQuality qualityOf(const std::vector<LetterPart>& parts) {
         cv::Mat one = cv::Mat::zeros(size, CV_8U);
         fillOutline(one, p.outline, raster, 255);
         outline |= one;
-        sewn.push_back(sewPart(p, {box.minX, box.maxY}, {box.maxX, box.maxY}, {}));
+        sewn.push_back(sewPart(p, Vec2{box.minX, box.maxY}, {box.maxX, box.maxY}, {}));
         for (std::size_t i = 1; i < sewn.back().size(); ++i)
             drawThread(thread, sewn.back()[i - 1], sewn.back()[i], raster, 0.4, 255);
         for (const Column& c : p.columns) {

@@ -85,9 +85,9 @@ private slots:
     }
 
     void noStitchIsTooLongAndWideColumnsAreSplit() {
-        const Polyline wide = sewPart(bar(30, 16), {0, 0}, {30, 0}, {});
+        const Polyline wide = sewPart(bar(30, 16), Vec2{0, 0}, {30, 0}, {});
         QVERIFY(longestOf(wide) <= 7.01);
-        const Polyline narrow = sewPart(bar(30, 6), {0, 0}, {30, 0}, {});
+        const Polyline narrow = sewPart(bar(30, 6), Vec2{0, 0}, {30, 0}, {});
         QVERIFY(longestOf(narrow) > 5.9 && longestOf(narrow) <= 7.01);
         // The holes of split rows do not lie in one line, which would show as a furrow.
         std::set<long> places;
@@ -100,8 +100,8 @@ private slots:
         const auto runs = [](double width) {
             SewOptions without;
             without.underlay = false;
-            return sewPart(bar(30, width), {0, 0}, {30, 0}, {}).size() -
-                   sewPart(bar(30, width), {0, 0}, {30, 0}, without).size();
+            return sewPart(bar(30, width), Vec2{0, 0}, {30, 0}, {}).size() -
+                   sewPart(bar(30, width), Vec2{0, 0}, {30, 0}, without).size();
         };
         QCOMPARE(runs(2), 0u); // the centre run is there anyway
         QVERIFY(runs(3.5) > 20);
@@ -111,9 +111,9 @@ private slots:
     void sewingBeginsAndEndsWhereItIsAsked() {
         SewOptions plain;
         plain.ties = false;
-        const Polyline there = sewPart(bar(30, 3), {30, 0}, {0, 0}, plain);
+        const Polyline there = sewPart(bar(30, 3), Vec2{30, 0}, {0, 0}, plain);
         QVERIFY(distance(there.front(), {30, 0}) < 1 && distance(there.back(), {0, 0}) < 2);
-        const Polyline same = sewPart(bar(30, 3), {0, 0}, {0, 0}, plain);
+        const Polyline same = sewPart(bar(30, 3), Vec2{0, 0}, {0, 0}, plain);
         QVERIFY(distance(same.front(), {0, 0}) < 1 && distance(same.back(), {0, 0}) < 2);
     }
 
@@ -121,8 +121,8 @@ private slots:
         SewOptions pulled;
         pulled.pullMm = 0.4;
         Box plainBox, pulledBox;
-        for (const Vec2& p : sewPart(bar(20, 3), {0, 0}, {20, 0}, {})) plainBox.add(p);
-        for (const Vec2& p : sewPart(bar(20, 3), {0, 0}, {20, 0}, pulled)) pulledBox.add(p);
+        for (const Vec2& p : sewPart(bar(20, 3), Vec2{0, 0}, {20, 0}, {})) plainBox.add(p);
+        for (const Vec2& p : sewPart(bar(20, 3), Vec2{0, 0}, {20, 0}, pulled)) pulledBox.add(p);
         QVERIFY(std::abs(pulledBox.height() - plainBox.height() - 0.4) < 1e-6);
     }
 
@@ -142,7 +142,7 @@ private slots:
         for (auto r = c.rungs.rbegin(); r != c.rungs.rend(); ++r) line.push_back(r->left);
         part.outline = {line};
         part.columns = {c};
-        const Polyline points = sewPart(part, {4, 0}, {-4, 0}, {});
+        const Polyline points = sewPart(part, Vec2{4, 0}, {-4, 0}, {});
         std::vector<double> outside;
         int shortened = 0;
         for (const Vec2& p : points) {
@@ -163,7 +163,7 @@ private slots:
         part.columns[0].filled = true;
         SewOptions plain;
         plain.underlay = false;
-        QVERIFY(longestOf(sewPart(part, {0, 0}, {20, 0}, plain)) <= 3.6);
+        QVERIFY(longestOf(sewPart(part, Vec2{0, 0}, {20, 0}, plain)) <= 3.6);
     }
 
     void lettersOfOneThreadAreSewnTogether() {

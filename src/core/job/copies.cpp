@@ -4,8 +4,6 @@
 
 namespace rapt {
 
-RAPT_VALUE_MEMBERS(Repeat)
-
 int Repeat::copies() const {
     switch (kind) {
     case Kind::grid:

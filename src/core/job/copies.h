@@ -2,7 +2,6 @@
 // Linked copies of pieces and the outlines round them: what a job says about them. How they become
 // placed pieces is in job/expansion.h. Millimetres, degrees, cloth frame.
 
-#include "base/value.h"
 #include "geometry/vec2.h"
 #include "thread/stitch_list.h"
 
@@ -22,7 +21,6 @@ struct CopyException {
 
 /// Copies of one or several pieces that follow every change of the originals.
 struct Repeat {
-    RAPT_VALUE(Repeat);
     enum class Kind {
         grid,   ///< rows and columns, to the right and towards the operator
         line,   ///< one after the other in a direction
@@ -50,6 +48,7 @@ struct Repeat {
     int copies() const;
     bool has(const std::string& pieceId) const;
     const CopyException* exception(int copy) const;
+    friend bool operator==(const Repeat&, const Repeat&) = default;
 };
 
 /// The most copies that one repeat may have.

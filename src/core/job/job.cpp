@@ -11,11 +11,7 @@ const Piece* exactly(const std::vector<Piece>& pieces, std::string_view id) {
 
 } // namespace
 
-RAPT_VALUE_MEMBERS(Brief)
-RAPT_VALUE_MEMBERS(Cloth)
 RAPT_VALUE_MEMBERS(Piece)
-RAPT_VALUE_MEMBERS(Hooping)
-RAPT_VALUE_MEMBERS(Registration)
 RAPT_VALUE_MEMBERS(Job)
 
 bool ClothZone::contains(Vec2 p) const {

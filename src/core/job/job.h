@@ -20,13 +20,13 @@
 namespace rapt {
 
 struct Brief {
-    RAPT_VALUE(Brief);
     std::string item;
     std::string fabric = "canvas";  ///< id in fabrics.json
     std::vector<std::string> hoops; ///< ids of the hoops owned
     std::string machine = "six-needle";
     int quantity = 1;
     std::string extra;
+    friend bool operator==(const Brief&, const Brief&) = default;
 };
 
 /// A place on the cloth: a circle, or what a closed outline surrounds.
@@ -63,7 +63,6 @@ struct GuideLine {
 };
 
 struct Cloth {
-    RAPT_VALUE(Cloth);
     double widthMm = 300; ///< the cloth lies centred on the datum
     double heightMm = 200;
     Rgb color{217, 207, 184};
@@ -73,6 +72,7 @@ struct Cloth {
     std::string extra{};
 
     Box box() const { return Box::centredAt({0, 0}, widthMm, heightMm); }
+    friend bool operator==(const Cloth&, const Cloth&) = default;
 };
 
 /// A stitch list that came from a file; `member` is its name inside the job's archive.
@@ -140,12 +140,12 @@ struct Mark {
 
 /// One position of a hoop on the cloth. Its pose puts the field frame into the cloth frame.
 struct Hooping {
-    RAPT_VALUE(Hooping);
     std::string hoop; ///< id in hoops.json
     Pose pose;
     std::vector<std::string> pieces; ///< ids, in the order they are sewn
     std::vector<Mark> marks;
     std::string extra;
+    friend bool operator==(const Hooping&, const Hooping&) = default;
 };
 
 /// Where the plan says a point is and where it was really found; both in the field frame.
@@ -157,11 +157,11 @@ struct SeenPoint {
 };
 
 struct Registration {
-    RAPT_VALUE(Registration);
     int hooping = 1; ///< counted from 1
     std::vector<SeenPoint> points;
     std::string scan; ///< member name of the picture, or empty
     std::string extra;
+    friend bool operator==(const Registration&, const Registration&) = default;
 };
 
 struct Job {

@@ -140,12 +140,16 @@ private:
         return bare * size / steps <= bareTravelMm;
     }
     static void addTies(Polyline& points) {
-        const auto towards = [](Vec2 from, Vec2 to) {
-            const double size = distance(from, to);
-            return size < 0.2 ? from : from + (to - from) * (tieMm / size);
+        // Along the thread, and never beyond it: at a foot that would be outside the letter.
+        const auto held = [](auto begin, auto end) {
+            const Vec2 from = *begin;
+            for (auto to = begin + 1; to != end && to != begin + 4; ++to)
+                if (const double size = distance(from, *to); size >= shortStitchMm)
+                    return from + (*to - from) * std::min(1.0, tieMm / size);
+            return *(begin + 1);
         };
-        const Vec2 first = points.front(), in = towards(first, points[1]);
-        const Vec2 last = points.back(), out = towards(last, points[points.size() - 2]);
+        const Vec2 first = points.front(), in = held(points.begin(), points.end());
+        const Vec2 last = points.back(), out = held(points.rbegin(), points.rend());
         points.insert(points.begin(), {first, in});
         points.insert(points.end(), {out, last});
     }

@@ -14,8 +14,6 @@ int hexDigit(char c) {
 
 } // namespace
 
-RAPT_VALUE_MEMBERS(StitchList)
-
 std::int32_t toUnits(double mm) { return static_cast<std::int32_t>(std::llround(mm * unitsPerMm)); }
 
 Stitch stitchAt(Op op, Vec2 mm, std::uint8_t thread) {

@@ -1,7 +1,6 @@
 #pragma once
 // Stitch data: flat arrays, 12 bytes a stitch, a million of them is normal.
 
-#include "base/value.h"
 #include "geometry/vec2.h"
 
 #include <array>
@@ -76,13 +75,13 @@ Thread defaultThread(std::uint8_t index);
 
 /// A design: named threads and stitches in its own piece frame.
 struct StitchList {
-    RAPT_VALUE(StitchList);
     std::string name;
     std::vector<Thread> threads; ///< every index that a stitch uses is here
     std::vector<Stitch> stitches;
     std::vector<std::string> remarks; ///< comment lines of the file that mean nothing to us
 
     const Thread* find(std::uint8_t index) const;
+    friend bool operator==(const StitchList&, const StitchList&) = default;
 };
 
 /// Apparent width in mm by thread index; 0 for an index that the list does not have.

@@ -9,7 +9,7 @@ constexpr double leastWidthMm = 0.8;
 constexpr double mostWideningMm = 0.4;
 constexpr double thinUnderMm = 0.4;
 /// Capitals keep their height: nothing is widened farther than this beyond the whole part.
-constexpr double beyondBoundsMm = 0.05;
+constexpr double beyondBoundsMm = 0.02;
 /// A counter keeps at least this much open.
 constexpr double openCounterMm = 0.5;
 

@@ -4,6 +4,7 @@
 #include "registry.h"
 
 #include "base/paths.h"
+#include "check/check.h"
 #include "formats/stitch_csv.h"
 #include "job/job.h"
 #include "library/library.h"
@@ -77,6 +78,15 @@ inline Library library() {
     auto loaded = loadLibrary(dataFolder(), "/nonexistent");
     if (!loaded) qFatal("%s", loaded.error().line().c_str());
     return *loaded;
+}
+
+/// The job judged, with all remedies looked for.
+inline Result<CheckedJob> judged(const Job& job, const Library& lib) {
+    StitchCache cache;
+    auto checked = checkJob(job, lib, &cache);
+    if (!checked) qFatal("%s", checked.error().line().c_str());
+    (void)findRemedies(*checked, job, lib, cache);
+    return checked;
 }
 
 inline void writeFile(const QString& path, const QByteArray& bytes) {

@@ -11,25 +11,36 @@ ordered_json pointJson(const std::optional<Vec2>& p) {
     return p ? pointJson(*p) : ordered_json(nullptr);
 }
 
+ordered_json orNull(const std::optional<double>& value) {
+    return value ? ordered_json(*value) : ordered_json(nullptr);
+}
+
 ordered_json boxJson(const Box& b) {
     if (b.empty()) return {{"x", 0}, {"y", 0}, {"width", 0}, {"height", 0}};
     return {{"x", b.minX}, {"y", b.minY}, {"width", b.width()}, {"height", b.height()}};
 }
+
+static std::string remedyText(const Remedy& r) { return r.label + ": " + r.effect; }
 
 ordered_json findingsJson(const std::vector<Finding>& findings) {
     ordered_json list = ordered_json::array();
     for (const Finding& f : findings) {
         ordered_json j{{"severity", nameOf(f.severity)}, {"kind", f.kind}};
         j["at"] = pointJson(f.at);
-        j["value"] = f.value ? ordered_json(*f.value) : ordered_json(nullptr);
-        j["limit"] = f.limit ? ordered_json(*f.limit) : ordered_json(nullptr);
+        j["value"] = orNull(f.value);
+        j["limit"] = orNull(f.limit);
         j["text"] = f.text;
         j["cause"] = f.cause;
         j["pieces"] = f.pieces;
-        j["remedy"] = f.remedy ? ordered_json(f.remedy->label + ": " + f.remedy->effect)
-                               : ordered_json(nullptr);
-        j["other_remedies"] = ordered_json::array();
-        for (const Remedy& r : f.others) j["other_remedies"].push_back(r.label + ": " + r.effect);
+        j["count"] = f.count;
+        j["excess"] = orNull(f.excess);
+        j["excess_total"] = orNull(f.excessTotal);
+        j["remedy"] = f.remedy() ? ordered_json(remedyText(*f.remedy())) : ordered_json(nullptr);
+        j["remedies"] = ordered_json::array();
+        for (const Remedy& r : f.remedies)
+            j["remedies"].push_back({{"text", remedyText(r)},
+                                     {"value_before", orNull(r.valueBefore)},
+                                     {"value_after", orNull(r.valueAfter)}});
         list.push_back(std::move(j));
     }
     return list;
@@ -71,10 +82,12 @@ std::string findingsText(const std::vector<Finding>& findings) {
         if (f.at) text += fmt::format(", at x {:.1f}, y {:.1f} mm", f.at->x, f.at->y);
         text += "\n";
         if (!f.cause.empty()) text += fmt::format("         {}\n", f.cause);
-        if (f.remedy)
-            text += fmt::format("         Remedy: {} ({})\n", f.remedy->label, f.remedy->effect);
-        for (const Remedy& r : f.others)
-            text += fmt::format("         Or: {} ({})\n", r.label, r.effect);
+        const char* head = "Remedy";
+        for (const Remedy& r : f.remedies) {
+            text += fmt::format("         {}: {} ({})\n", head, r.label, r.effect);
+            head = "Or";
+        }
+        if (f.remediesOpen) text += "         Remedies were not looked for\n";
     }
     return text;
 }

@@ -13,6 +13,8 @@ namespace rapt::cli {
 
 nlohmann::ordered_json pointJson(Vec2 p);
 nlohmann::ordered_json pointJson(const std::optional<Vec2>& p);
+/// The number, or null.
+nlohmann::ordered_json orNull(const std::optional<double>& value);
 nlohmann::ordered_json boxJson(const Box& box);
 nlohmann::ordered_json findingsJson(const std::vector<Finding>& findings);
 

@@ -7,8 +7,8 @@
 #include "formats/job_file.h"
 #include "formats/stitch_csv.h"
 #include "job/stitching.h"
-#include "load/load_findings.h"
 #include "load/map_picture.h"
+#include "load/remedies.h"
 #include "respace/respace.h"
 #include "thread/resize.h"
 
@@ -34,6 +34,7 @@ struct LoadArguments {
     std::string path;
     std::string fabric;
     std::string map;
+    bool remedies = false;
 };
 
 /// A job, or a job made of the one design; the fabric asked for replaces the brief's.
@@ -63,7 +64,11 @@ Outcome load(const LoadArguments& a) {
     if (!map) return map.error().inside(a.path);
     const Measures m = measure(stitched->list);
     const auto facts = pieceFacts(*job, *stitched, *map);
-    const auto findings = loadFindings({*job, *stitched, *map, facts, *fabric});
+    const WeighedJob weighed{*job, *stitched, *map, facts, *fabric};
+    auto findings = loadFindings(weighed);
+    std::stable_sort(findings.begin(), findings.end(), worseThan);
+    StitchCache cache;
+    if (a.remedies) findRemedies(weighed, findings, cache);
     if (!a.map.empty()) {
         const auto png =
             encodePng(loadPicture(*map, LoadKind::layers, limitsOf(*fabric, job->cloth)));
@@ -103,10 +108,6 @@ struct ResizeArguments {
     double sharePercent = 100;
     std::string out;
 };
-
-nlohmann::ordered_json orNull(const std::optional<double>& value) {
-    return value ? nlohmann::ordered_json(*value) : nlohmann::ordered_json(nullptr);
-}
 
 nlohmann::ordered_json stretchesJson(const RespaceReport& r) {
     nlohmann::ordered_json at = nlohmann::ordered_json::array();
@@ -190,6 +191,7 @@ void addDesignVerbs(Run& run) {
     verb->add_option("DESIGN|JOB", weigh->path, "stitch list or job")->required();
     verb->add_option("--fabric", weigh->fabric, "fabric id (by default the job's)");
     verb->add_option("--map", weigh->map, "write the map as a PNG picture");
+    verb->add_flag("--remedies", weigh->remedies, "look for what can be done about each finding");
 
     auto r = std::make_shared<ResizeArguments>();
     verb = run.addVerb("resize", "A design at another size", [r] { return resize(*r); });

@@ -3,6 +3,7 @@
 #include "cli/output.h"
 #include "cli/run.h"
 
+#include "base/deadline.h"
 #include "base/file_io.h"
 #include "base/paths.h"
 #include "check/check.h"
@@ -32,13 +33,17 @@ Outcome stitch(const std::string& path, const std::string& out) {
     return answer;
 }
 
-Outcome check(const std::string& path) {
+Outcome check(const std::string& path, double seconds) {
     const Result<Job> job = readJobFile(path);
     if (!job) return job.error();
     const Result<Library> lib = library();
     if (!lib) return lib.error();
-    const Result<CheckedJob> checked = checkJob(*job, *lib);
+    StitchCache cache;
+    Result<CheckedJob> checked = checkJob(*job, *lib, &cache);
     if (!checked) return checked.error().inside(path);
+    const Deadline deadline(seconds);
+    const Status sought = findRemedies(*checked, *job, *lib, cache, deadline.token());
+    if (!sought) return sought.error().inside(path);
     Answer answer;
     answer.json["findings"] = findingsJson(checked->findings);
     answer.text = findingsText(checked->findings);
@@ -103,8 +108,12 @@ void addJobVerbs(Run& run) {
     verb->add_option("JOB", *in, "job")->required();
     verb->add_option("-o", *out, "stitch list to write")->required();
 
-    verb = run.addVerb("check", "Every open finding of a job", [in] { return check(*in); });
+    auto seconds = std::make_shared<double>(5);
+    verb = run.addVerb("check", "Every open finding of a job",
+                       [in, seconds] { return check(*in, *seconds); });
     verb->add_option("JOB", *in, "job")->required();
+    verb->add_option("--seconds", *seconds, "how long remedies are looked for (5)")
+        ->check(CLI::Range(0.0, 3600.0));
 
     auto t = std::make_shared<TemplateArguments>();
     verb = run.addVerb("template", "A true-scale template as PDF",

@@ -174,7 +174,8 @@ void addLetterVerbs(Run& run) {
     verb->add_option("--line-gap", a->lettering.lineGapMm, "mm from baseline to baseline");
     verb->add_option("--align", a->align, "left, centre or right")
         ->check(CLI::IsMember({"left", "centre", "right"}));
-    verb->add_option("--fabric", a->fabric, "keep to this fabric: its pull compensation and the layers it takes");
+    verb->add_option("--fabric", a->fabric,
+                     "keep to this fabric: its pull compensation and the layers it takes");
     verb->add_option("--columns", a->columns, "also write the columns as an SVG drawing");
     verb->add_option("-o", a->out, "stitch list to write")->required();
 }

@@ -319,7 +319,7 @@ private slots:
         const auto found = std::find_if(checked->findings.begin(), checked->findings.end(),
                                         [](const Finding& f) { return f.kind == "hidden"; });
         QVERIFY(found != checked->findings.end());
-        QCOMPARE(spansOf(found->remedy->edit.change(job)).size(), std::size_t{2});
+        QCOMPARE(spansOf(found->remedy()->edit.change(job)).size(), std::size_t{2});
     }
 
     void lockedPiecesStayAsTheyAre() {

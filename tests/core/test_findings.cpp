@@ -111,13 +111,13 @@ private slots:
         bare.pieces[0].pose.scaleX = bare.pieces[0].pose.scaleY = 0.55;
         bare.pieces[0].keep = Keep::stitches;
         for (const Job& job : {kept, overlap, bare}) {
-            const auto before = checkJob(job, lib);
+            const auto before = test::judged(job, lib);
             const Finding* f = first(before->findings, "layers");
             QVERIFY(f && f->severity == Severity::stop);
-            if (!f->remedy) QFAIL(f->text.c_str());
-            const auto after = checkJob(f->remedy->edit.change(job), lib);
+            if (!f->remedy()) QFAIL(f->text.c_str());
+            const auto after = checkJob(f->remedy()->edit.change(job), lib);
             QVERIFY(after->load.layers(cellAt(*f->at)) <= *f->limit);
-            QVERIFY(!f->remedy->effect.empty());
+            QVERIFY(!f->remedy()->effect.empty());
         }
     }
 
@@ -125,10 +125,10 @@ private slots:
         Job job = stacked(1);
         job.pieces[0].pose.scaleX = job.pieces[0].pose.scaleY = 0.3;
         job.pieces[0].keep = Keep::stitches;
-        const auto checked = checkJob(job, lib);
+        const auto checked = test::judged(job, lib);
         const Finding* f = first(checked->findings, "layers");
-        QVERIFY(f && f->remedy);
-        QCOMPARE(f->remedy->label, std::string("Respace p0"));
+        QVERIFY(f && f->remedy());
+        QCOMPARE(f->remedy()->label, std::string("Respace p0"));
         QVERIFY(f->cause.find("30 %") != std::string::npos);
     }
 
@@ -147,9 +147,9 @@ private slots:
         job.pieces[0].pose.x = 145; // the cloth ends at 150
         const auto checked = checkJob(job, lib);
         const Finding* f = first(checked->findings, "off-cloth");
-        QVERIFY(f && f->remedy);
+        QVERIFY(f && f->remedy());
         VERIFY_NEAR(*f->value, 7, 0.5);
-        QVERIFY(!first(checkJob(f->remedy->edit.change(job), lib)->findings, "off-cloth"));
+        QVERIFY(!first(checkJob(f->remedy()->edit.change(job), lib)->findings, "off-cloth"));
     }
 
     void longAndShortStitchesAreSaid() {

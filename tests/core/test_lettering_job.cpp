@@ -133,9 +133,9 @@ private slots:
             return nullptr;
         };
         const Finding* small = find("letters-small");
-        QVERIFY(small && small->severity == Severity::caution && small->remedy);
+        QVERIFY(small && small->severity == Severity::caution && small->remedy());
         QVERIFY(*small->value < *small->limit);
-        job = small->remedy->edit.change(job);
+        job = small->remedy()->edit.change(job);
         checked = checkJob(job, lib);
         QVERIFY(!find("letters-small"));
         Lettering apart = words("nn", "dancing-script", 25);

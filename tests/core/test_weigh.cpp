@@ -36,7 +36,7 @@ class TestWeigh : public QObject {
         return job;
     }
     std::optional<Finding> found(const Job& job, const std::string& kind) const {
-        const auto checked = checkJob(job, lib);
+        const auto checked = judged(job, lib);
         if (!checked) qFatal("%s", checked.error().reason.c_str());
         for (const Finding& f : checked->findings)
             if (f.kind == kind) return f;
@@ -46,9 +46,9 @@ class TestWeigh : public QObject {
     void verifyMended(const Job& job, const std::string& kind) const {
         const auto f = found(job, kind);
         QVERIFY2(f, kind.c_str());
-        QVERIFY2(f->remedy, f->text.c_str());
-        const Job mended = f->remedy->edit.change(job);
-        QVERIFY2(!found(mended, kind), f->remedy->label.c_str());
+        QVERIFY2(f->remedy(), f->text.c_str());
+        const Job mended = f->remedy()->edit.change(job);
+        QVERIFY2(!found(mended, kind), f->remedy()->label.c_str());
         QVERIFY(found(job, kind));
     }
 
@@ -148,10 +148,10 @@ private slots:
         job.pieces = {designPiece("low", fill(30, 24)), designPiece("middle", fill(28, 22)),
                       designPiece("up", upper)};
         const auto f = found(job, "layers");
-        QVERIFY(f && f->remedy && !f->others.empty());
-        QVERIFY(f->remedy->label.starts_with("Relieve low and middle"));
-        QVERIFY(f->remedy->effect.find("stitches fewer") != std::string::npos);
-        for (const Remedy& r : f->others) {
+        QVERIFY(f && f->remedy() && f->remedies.size() > 1);
+        QVERIFY(f->remedy()->label.starts_with("Relieve low and middle"));
+        QVERIFY(f->remedy()->effect.find("stitches fewer") != std::string::npos);
+        for (const Remedy& r : f->remedies) {
             const auto after = checkJob(r.edit.change(job), lib);
             QVERIFY(after->load.layers(cellAt(*f->at)) <= *f->limit);
         }

@@ -250,7 +250,7 @@ QStringList ClothView::dragWords() const {
         const double height = std::abs(poseNow.scaleY) * frameBox->height();
         words << tr("%1 × %2, %3 %")
                      .arg(session.lengthText(width), session.lengthText(height))
-                     .arg(100 * std::sqrt(std::abs(poseNow.scaleX * poseNow.scaleY)), 0, 'f', 0);
+                     .arg(100 * poseNow.meanScale(), 0, 'f', 0);
     } else {
         return words;
     }

@@ -153,8 +153,7 @@ void paintRegistration(QPainter& painter, const ViewMap& view, const Session& se
             if (std::find(h.pieces.begin(), h.pieces.end(), span.id) == h.pieces.end()) continue;
             const Box& e = span.extents;
             QPolygonF box;
-            for (const Vec2 corner : {Vec2{e.minX, e.minY}, Vec2{e.maxX, e.minY},
-                                      Vec2{e.maxX, e.maxY}, Vec2{e.minX, e.maxY}}) {
+            for (const Vec2 corner : e.corners()) {
                 const Vec2 p = report->fit(toField(corner));
                 box << map.map(QPointF(p.x, p.y));
             }

@@ -79,9 +79,7 @@ void SizePage::refresh() {
         return;
     }
     const Box box = extentsOf(**list);
-    Pose placed = piece->pose;
-    placed.scaleX = placed.scaleY = 1;
-    centre = session.copyMapOfSelection()(placed.affine()(box.centre()));
+    centre = session.copyMapOfSelection()(piece->pose.unscaled().affine()(box.centre()));
     if (!name->hasFocus() || !name->isModified())
         name->setText(QString::fromStdString(piece->name));
     x->setMm(centre.x);
@@ -140,7 +138,7 @@ void SizePage::scaleTo(std::optional<double> across, std::optional<double> down)
         return std::copysign(percentWanted / 100, scale);
     };
     if (locked->isChecked()) {
-        const double now = std::sqrt(std::abs(pose.scaleX * pose.scaleY));
+        const double now = pose.meanScale();
         const double factor = across.value_or(100) / 100 / now;
         pose.scaleX *= factor;
         pose.scaleY *= factor;

@@ -55,9 +55,9 @@ FindingCard::FindingCard(const Finding& f, Session& s, QWidget* parent)
     setAccessibleName(
         QString("%1: %2").arg(nameOf(finding.severity), QString::fromStdString(finding.text)));
     setToolTip(finding.at ? tr("Show the place") : QString());
-    if (!finding.remedy) return;
-    addRemedy(*finding.remedy, *layout, "remedy");
-    for (const Remedy& other : finding.others) addRemedy(other, *layout, "otherRemedy");
+    for (const Remedy& remedy : finding.remedies)
+        addRemedy(remedy, *layout, &remedy == finding.remedy() ? "remedy" : "otherRemedy");
+    if (finding.remediesOpen) layout->addWidget(quietLabel(tr("Looking for what mends it …")));
 }
 
 /// A copy of the remedy is applied: the card is gone once the job is judged anew.

@@ -209,8 +209,7 @@ void RegisterStage::showNumbers(const FitReport& report, const std::vector<Point
     const auto index = static_cast<std::size_t>(session.hooping());
     if (derived && index < derived->hoopings.size()) {
         const Box& e = derived->hoopings[index].extents;
-        for (const Vec2 corner : {Vec2{e.minX, e.minY}, Vec2{e.maxX, e.minY}, Vec2{e.maxX, e.maxY},
-                                  Vec2{e.minX, e.maxY}})
+        for (const Vec2 corner : e.corners())
             farthest = std::max(farthest, predictedErrorMm(planned, corner, defaultPlacingSigmaMm));
     }
     const RigidFit& f = report.fit;

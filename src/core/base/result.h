@@ -10,8 +10,9 @@ namespace rapt {
 
 /// Which of the contract's failures this is (contract §5): it decides the command's exit status.
 enum class Fault {
-    badInput, ///< input that cannot be read or is malformed, or output that cannot be written (3)
-    cannotDo, ///< understood, but impossible as asked (4)
+    badInput,  ///< input that cannot be read or is malformed, or output that cannot be written (3)
+    cannotDo,  ///< understood, but impossible as asked (4)
+    cancelled, ///< stopped by a person or overtaken by an edit; nobody is told
 };
 
 /// What went wrong, in words a person can act on.
@@ -33,6 +34,8 @@ inline Error badInput(std::string reason, std::string place = {}, std::string fi
 inline Error cannotDo(std::string reason, std::string place = {}, std::string file = {}) {
     return {Fault::cannotDo, std::move(file), std::move(place), std::move(reason)};
 }
+/// A long computation was asked to stop.
+inline Error cancelled() { return {Fault::cancelled, {}, {}, "cancelled"}; }
 
 /// A value or an Error. Ask with `if (result)` before taking `*result`.
 template<class T>

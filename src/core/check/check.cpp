@@ -5,7 +5,7 @@
 #include "job/expansion.h"
 #include "letter/faces.h"
 #include "letter/stitching.h"
-#include "load/load_findings.h"
+#include "load/remedies.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -19,25 +19,6 @@ Finding finding(Severity severity, std::string kind, std::string text) {
     f.kind = std::move(kind);
     f.text = std::move(text);
     return f;
-}
-
-/// Leaves out pieces that cannot be stitched, with a finding for each.
-Result<StitchedJob> stitchWhatCan(const Job& job, StitchCache& cache,
-                                  std::vector<Finding>& findings, std::stop_token stop) {
-    const std::vector<PlacedPiece> placed = placedPieces(job, cache);
-    std::vector<const PlacedPiece*> good;
-    for (const PlacedPiece& p : placed) {
-        const auto list = cache.stitch(p.piece);
-        if (list) {
-            good.push_back(&p);
-            continue;
-        }
-        if (p.copy > 1 || p.outline) continue;
-        findings.push_back(finding(Severity::stop, "not-stitched",
-                                   fmt::format("{}: {}", p.piece.name, list.error().reason)));
-        findings.back().pieces = {p.source};
-    }
-    return stitchPlaced(good, {{}, job.trimOverMm}, cache, stop);
 }
 
 /// What is hidden is easily forgotten.
@@ -56,13 +37,13 @@ void judgeHidden(const Job& job, std::vector<Finding>& findings) {
                     ids.size() == 1 ? "One piece is" : fmt::format("{} pieces are", ids.size()),
                     names));
     f.pieces = ids;
-    f.remedy = Remedy{"Show them", "sewn again", setHidden(ids, false)};
+    f.remedies = {{RemedyKind::show, "Show them", "sewn again", setHidden(ids, false)}};
     findings.push_back(std::move(f));
 }
 
 /// Letters that are too fine for their thread or the cloth, and joins that do not hold.
-void judgeLettering(const Job& job, const Fabric& fabric, std::vector<Finding>& findings,
-                    std::stop_token stop) {
+void judgeLettering(const Job& job, const Fabric& fabric, StitchCache& cache,
+                    std::vector<Finding>& findings, std::stop_token stop) {
     constexpr const char* kinds[] = {"letters-fine", "letters-counter", "letters-join"};
     for (const Piece& piece : job.pieces) {
         const auto* words = std::get_if<LetteringContent>(&piece.content);
@@ -70,11 +51,10 @@ void judgeLettering(const Job& job, const Fabric& fabric, std::vector<Finding>& 
         const double k = piece.keep == Keep::spacing ? sizeFactor(piece) : 1;
         const Lettering sized = scaled(*words->lettering, k);
         const auto face = openFace(sized.face);
-        const auto stitched = stitchLettering(sized);
-        if (!face || !stitched) continue;
-        Pose placed = piece.pose;
-        placed.scaleX = placed.scaleY = 1;
-        const Affine map = placed.affine();
+        const auto made = cache.words(words->lettering, k);
+        if (!face || !made) continue;
+        const StitchedLettering* stitched = made->get();
+        const Affine map = piece.pose.unscaled().affine();
         const auto add = [&](Finding f) {
             f.pieces = {piece.id};
             findings.push_back(std::move(f));
@@ -91,10 +71,12 @@ void judgeLettering(const Job& job, const Fabric& fabric, std::vector<Finding>& 
             if (!stitched->setting.letters.empty())
                 f.at = map(stitched->setting.letters.front().at);
             const double wanted = std::ceil(least * 10) / 10 / k;
-            f.remedy = Remedy{fmt::format("Letter it {:.1f} mm high", std::ceil(least * 10) / 10),
-                              fmt::format("{:.1f} → {:.1f} mm", sized.capHeightMm, wanted * k),
-                              changeLettering(piece.id, "Letter it larger",
-                                              [wanted](Lettering& l) { l.capHeightMm = wanted; })};
+            f.remedies = {{RemedyKind::size,
+                           fmt::format("Letter it {:.1f} mm high", std::ceil(least * 10) / 10),
+                           fmt::format("{:.1f} → {:.1f} mm", sized.capHeightMm, wanted * k),
+                           changeLettering(piece.id, "Letter it larger",
+                                           [wanted](Lettering& l) { l.capHeightMm = wanted; }),
+                           sized.capHeightMm, wanted * k}};
             add(std::move(f));
         }
         for (const LetterWarning& w : stitched->warnings) {
@@ -137,28 +119,66 @@ void judgeCloth(const Job& job, const StitchedJob& stitched, std::vector<Finding
         // Moving one copy would move them all.
         if (!job.repeatOf(span.source) && e.width() <= cloth.width() &&
             e.height() <= cloth.height())
-            f.remedy =
-                Remedy{"Move it onto the cloth", fmt::format("{:+.1f}, {:+.1f} mm", by.x, by.y),
-                       movePieces({span.source}, by)};
+            f.remedies = {{RemedyKind::move, "Move it onto the cloth",
+                           fmt::format("{:+.1f}, {:+.1f} mm", by.x, by.y),
+                           movePieces({span.source}, by)}};
         findings.push_back(std::move(f));
     }
 }
 
-void judgeHoopings(const Job& job, const Library& library, StitchCache& cache,
-                   std::vector<Finding>& findings) {
-    if (job.hoopings.empty()) {
-        if (!job.pieces.empty())
-            findings.push_back(finding(Severity::note, "hoopings", "No hoopings are planned yet"));
-        return;
+} // namespace
+
+Result<SewableJob> stitchWhatCan(const Job& job, StitchCache& cache, std::stop_token stop) {
+    SewableJob sewable;
+    const std::vector<PlacedPiece> placed = placedPieces(job, cache, stop);
+    std::vector<const PlacedPiece*> good;
+    for (const PlacedPiece& p : placed) {
+        const auto list = cache.stitch(p.piece);
+        if (list) {
+            good.push_back(&p);
+            continue;
+        }
+        if (p.copy > 1 || p.outline) continue;
+        Finding f = finding(Severity::stop, "not-stitched",
+                            fmt::format("{}: {}", p.piece.name, list.error().reason));
+        f.pieces = {p.source};
+        sewable.problems.push_back(std::move(f));
     }
-    const auto lists = hoopingLists(job, library, &cache);
-    if (!lists)
-        findings.push_back(
-            finding(Severity::stop, "hoopings",
-                    "The hoopings no longer suit the layout: " + lists.error().reason));
+    auto stitched = stitchPlaced(good, {{}, job.trimOverMm}, cache, stop);
+    if (!stitched) return stitched.error();
+    sewable.stitched = std::move(*stitched);
+    sewable.stitched.list.name = job.name;
+    return sewable;
 }
 
-} // namespace
+Result<std::vector<Finding>> judgeJob(const WeighedJob& weighed, StitchCache& cache,
+                                      std::stop_token stop) {
+    std::vector<Finding> findings = loadFindings(weighed, {}, stop);
+    judgeCloth(weighed.job, weighed.stitched, findings);
+    judgeLettering(weighed.job, weighed.fabric, cache, findings, stop);
+    judgeHidden(weighed.job, findings);
+    if (stop.stop_requested()) return cancelled();
+    return findings;
+}
+
+Result<PlannedLists> plannedLists(const Job& job, const Library& library, StitchCache& cache,
+                                  std::stop_token stop) {
+    PlannedLists planned;
+    if (job.hoopings.empty()) {
+        if (!job.pieces.empty())
+            planned.finding = finding(Severity::note, "hoopings", "No hoopings are planned yet");
+        return planned;
+    }
+    auto lists = hoopingLists(job, library, &cache, stop);
+    if (!lists && lists.error().fault == Fault::cancelled) return lists.error();
+    if (lists)
+        planned.lists = std::move(*lists);
+    else
+        planned.finding =
+            finding(Severity::stop, "hoopings",
+                    "The hoopings no longer suit the layout: " + lists.error().reason);
+    return planned;
+}
 
 Result<CheckedJob> checkJob(const Job& job, const Library& library, StitchCache* cache,
                             std::stop_token stop) {
@@ -166,27 +186,33 @@ Result<CheckedJob> checkJob(const Job& job, const Library& library, StitchCache*
     if (!fabric) return fabric.error();
     StitchCache own;
     StitchCache& stitches = cache ? *cache : own;
+    auto sewable = stitchWhatCan(job, stitches, stop);
+    if (!sewable) return sewable.error();
     CheckedJob checked;
-    auto stitched = stitchWhatCan(job, stitches, checked.findings, stop);
-    if (!stitched) return stitched.error();
-    checked.stitched = std::move(*stitched);
+    checked.stitched = std::move(sewable->stitched);
     auto map = LoadMap::measure(checked.stitched.list, stop);
     if (!map) return map.error();
     checked.load = std::move(*map);
     checked.facts = pieceFacts(job, checked.stitched, checked.load, stop);
-    LoadFindingsOptions options;
-    options.cache = &stitches;
-    for (Finding& f :
-         loadFindings({job, checked.stitched, checked.load, checked.facts, *fabric}, options, stop))
-        checked.findings.push_back(std::move(f));
-    judgeCloth(job, checked.stitched, checked.findings);
-    judgeLettering(job, *fabric, checked.findings, stop);
-    judgeHidden(job, checked.findings);
-    judgeHoopings(job, library, stitches, checked.findings);
-    std::stable_sort(checked.findings.begin(), checked.findings.end(),
-                     [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
-    if (stop.stop_requested()) return cannotDo("cancelled");
+    const WeighedJob weighed{job, checked.stitched, checked.load, checked.facts, *fabric};
+    auto findings = judgeJob(weighed, stitches, stop);
+    if (!findings) return findings.error();
+    auto planned = plannedLists(job, library, stitches, stop);
+    if (!planned) return planned.error();
+    checked.findings = std::move(sewable->problems);
+    for (Finding& f : *findings) checked.findings.push_back(std::move(f));
+    if (planned->finding) checked.findings.push_back(std::move(*planned->finding));
+    std::stable_sort(checked.findings.begin(), checked.findings.end(), worseThan);
     return checked;
+}
+
+Status findRemedies(CheckedJob& checked, const Job& job, const Library& library, StitchCache& cache,
+                    std::stop_token stop) {
+    const Result<Fabric> fabric = library.fabric(job.brief.fabric);
+    if (!fabric) return fabric.error();
+    findRemedies({job, checked.stitched, checked.load, checked.facts, *fabric}, checked.findings,
+                 cache, stop);
+    return done();
 }
 
 } // namespace rapt

@@ -63,10 +63,11 @@ bool isExportName(const std::string& name) {
 } // namespace
 
 Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& library,
-                                              StitchCache* cache) {
+                                              StitchCache* cache, std::stop_token stop) {
     StitchCache own;
     StitchCache& stitches = cache ? *cache : own;
-    const std::vector<PlacedPiece> placed = placedPieces(job, stitches);
+    const std::vector<PlacedPiece> placed = placedPieces(job, stitches, stop);
+    if (stop.stop_requested()) return cancelled();
     Placed byId;
     for (const PlacedPiece& p : placed) byId[p.piece.id] = &p;
     if (const auto error = planMismatch(job, placed, byId, stitches)) return *error;
@@ -76,7 +77,8 @@ Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& lib
         if (!hoop) return hoop.error();
         std::vector<const PlacedPiece*> pieces;
         for (const std::string& id : h.pieces) pieces.push_back(byId.at(id));
-        auto stitched = stitchPlaced(pieces, {h.pose.affine().inverse(), job.trimOverMm}, stitches);
+        auto stitched =
+            stitchPlaced(pieces, {h.pose.affine().inverse(), job.trimOverMm}, stitches, stop);
         if (!stitched) return stitched.error();
         if (const auto error = outsideField(*stitched, *hoop, lists.size() + 1)) return *error;
         HoopingList list;

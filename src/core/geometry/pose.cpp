@@ -17,6 +17,10 @@ Affine Affine::then(const Affine& n) const {
             n.c * b + n.d * d, n.a * tx + n.b * ty + n.tx, n.c * tx + n.d * ty + n.ty};
 }
 
+Pose Pose::unscaled() const { return {x, y, rotationDeg, mirror, 1, 1}; }
+
+double Pose::meanScale() const { return std::sqrt(std::abs(scaleX * scaleY)); }
+
 Affine Pose::affine() const {
     const Turn t = turnOf(rotationDeg);
     const double sx = mirror ? -scaleX : scaleX;

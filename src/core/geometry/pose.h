@@ -29,6 +29,10 @@ struct Pose {
     double scaleY = 1;
 
     Affine affine() const;
+    /// Where the stitches of a piece lie, which have its scale already.
+    Pose unscaled() const;
+    /// How many times as large things come out: the geometric mean of both factors, over 0.
+    double meanScale() const;
     friend bool operator==(const Pose&, const Pose&) = default;
 };
 

@@ -3,6 +3,7 @@
 // positive angle turns clockwise as seen (contract §1).
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <limits>
 
@@ -55,6 +56,10 @@ struct Box {
     bool overlaps(const Box& b) const {
         return !empty() && !b.empty() && minX <= b.maxX && b.minX <= maxX && minY <= b.maxY &&
                b.minY <= maxY;
+    }
+    /// All round, from the least corner, clockwise as seen.
+    std::array<Vec2, 4> corners() const {
+        return {Vec2{minX, minY}, {maxX, minY}, {maxX, maxY}, {minX, maxY}};
     }
     static Box centredAt(Vec2 c, double w, double h) {
         return {c.x - w / 2, c.y - h / 2, c.x + w / 2, c.y + h / 2};

@@ -60,9 +60,7 @@ void fixSteps(const Job& job, Repeat& repeat) {
 
 } // namespace
 
-double sizeFactor(const Piece& piece) {
-    return std::sqrt(std::abs(piece.pose.scaleX * piece.pose.scaleY));
-}
+double sizeFactor(const Piece& piece) { return piece.pose.meanScale(); }
 
 const Lettering* letteringOf(const Job& job, const std::string& id) {
     const Piece* piece = job.piece(id);

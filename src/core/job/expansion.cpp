@@ -35,11 +35,12 @@ std::string instanceId(const Job& job, const std::string& base, int copy) {
 /// Lays out the pieces of one job.
 class Expander {
 public:
-    Expander(const Job& j, StitchCache& c) : job(j), cache(c) {}
+    Expander(const Job& j, StitchCache& c, const std::stop_token& t) : job(j), cache(c), stop(t) {}
 
     std::vector<PlacedPiece> run() {
         std::vector<const Repeat*> outlined;
         for (const Piece& piece : job.pieces) {
+            if (stop.stop_requested()) break;
             const Repeat* repeat = job.repeatOf(piece.id);
             if (repeat && std::find(outlined.begin(), outlined.end(), repeat) == outlined.end()) {
                 outlined.push_back(repeat);
@@ -59,8 +60,7 @@ private:
         if (!list) return;
         Piece outline;
         outline.name = piece.name + (piece.outline->cut ? ", cutting line" : ", basting line");
-        outline.pose = piece.pose;
-        outline.pose.scaleX = outline.pose.scaleY = 1;
+        outline.pose = piece.pose.unscaled();
         outline.content = ShapeContent{cache.outline(*piece.outline, *list)};
         addCopies(outline, piece.id + ":outline", true, repeat, piece.id);
     }
@@ -93,15 +93,16 @@ private:
 
     const Job& job;
     StitchCache& cache;
+    const std::stop_token& stop;
     std::map<const Repeat*, std::optional<Box>> boxes;
     std::vector<PlacedPiece> placed;
 };
 
 } // namespace
 
-std::vector<PlacedPiece> placedPieces(const Job& job, StitchCache& cache) {
-    std::vector<PlacedPiece> placed = Expander(job, cache).run();
-    relieve(placed, cache);
+std::vector<PlacedPiece> placedPieces(const Job& job, StitchCache& cache, std::stop_token stop) {
+    std::vector<PlacedPiece> placed = Expander(job, cache, stop).run();
+    relieve(placed, cache, stop);
     return placed;
 }
 
@@ -117,9 +118,7 @@ Box boxOfOriginals(const Job& job, const Repeat& repeat, StitchCache& cache) {
         const Piece* piece = job.piece(id);
         const auto list = piece ? cache.stitch(*piece) : cannotDo("not there");
         if (!list) continue;
-        Pose placed = piece->pose;
-        placed.scaleX = placed.scaleY = 1;
-        const Affine map = placed.affine();
+        const Affine map = piece->pose.unscaled().affine();
         const auto addAll = [&](const StitchList& stitches, const Affine& m) {
             for (const Stitch& s : stitches.stitches)
                 if (s.op == Op::stitch) box.add(m(s.at()));

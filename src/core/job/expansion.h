@@ -22,8 +22,10 @@ Result<std::shared_ptr<const StitchList>> stitchesOf(const PlacedPiece& placed, 
 
 /// Everything in sewing order. A piece is followed by its copies; the outlines of all copies come
 /// before the first piece of their repeat, as one run of one thread. Hidden pieces are left out.
-/// A piece that cannot be stitched counts as having no size.
-std::vector<PlacedPiece> placedPieces(const Job& job, StitchCache& cache);
+/// A piece that cannot be stitched counts as having no size. Only a part when stopped: ask the
+/// token.
+std::vector<PlacedPiece> placedPieces(const Job& job, StitchCache& cache,
+                                      std::stop_token stop = {});
 
 /// Box of the penetrations of the originals of a repeat, cloth frame.
 Box boxOfOriginals(const Job& job, const Repeat& repeat, StitchCache& cache);

@@ -12,11 +12,27 @@ namespace rapt {
 enum class Severity { stop, caution, note };
 const char* nameOf(Severity severity);
 
-/// What can be done about a finding, worked out beforehand.
+/// What a remedy does; of one kind one is enough for a finding.
+enum class RemedyKind {
+    respace,
+    relieve,
+    spacing,
+    move,
+    leaveOutRun,
+    size,
+    thinWords, ///< less underlay, strokes that butt with less overlap
+    face,
+    trim,
+    show,
+};
+
+/// What can be done about a finding, tried out beforehand.
 struct Remedy {
+    RemedyKind kind = RemedyKind::respace;
     std::string label;  ///< what the button says: "Respace it"
     std::string effect; ///< what it brings, in numbers: "4.2 → 3.0 layers"
     Edit edit;
+    std::optional<double> valueBefore{}, valueAfter{}; ///< of the finding's value
 };
 
 struct Finding {
@@ -28,8 +44,14 @@ struct Finding {
     std::string text;                ///< one plain sentence with numbers and units
     std::string cause;               ///< why, in words; may be empty
     std::vector<std::string> pieces; ///< ids concerned
-    std::optional<Remedy> remedy;    ///< the gentlest that helps
-    std::vector<Remedy> others;      ///< further ones that help
+    /// All places of one cause, the worst first; empty where `at` says it all.
+    std::vector<Vec2> places;
+    std::size_t count = 1;                     ///< how many places there are
+    std::optional<double> excess, excessTotal; ///< over the limit: of the worst place, of all
+    std::vector<Remedy> remedies;              ///< those that help, the gentlest first
+    bool remediesOpen = false;                 ///< they have yet to be looked for (load/remedies.h)
+
+    const Remedy* remedy() const { return remedies.empty() ? nullptr : &remedies.front(); }
 };
 
 /// True if any is a stop.

@@ -9,11 +9,7 @@ namespace rapt {
 namespace {
 
 /// From the frame of a piece's stitches to the cloth frame.
-Affine placeOf(const Piece& piece) {
-    Pose pose = piece.pose;
-    pose.scaleX = pose.scaleY = 1;
-    return pose.affine();
-}
+Affine placeOf(const Piece& piece) { return piece.pose.unscaled().affine(); }
 
 Contours mapped(const Contours& contours, const Affine& map) {
     Contours result = contours;
@@ -24,9 +20,7 @@ Contours mapped(const Contours& contours, const Affine& map) {
 
 Box mapped(const Box& box, const Affine& map) {
     Box result;
-    for (const Vec2 p : {Vec2{box.minX, box.minY}, Vec2{box.maxX, box.minY},
-                         Vec2{box.minX, box.maxY}, Vec2{box.maxX, box.maxY}})
-        result.add(map(p));
+    for (const Vec2 p : box.corners()) result.add(map(p));
     return result;
 }
 
@@ -127,8 +121,9 @@ private:
 
 } // namespace
 
-void relieve(std::vector<PlacedPiece>& placed, StitchCache& cache) {
+void relieve(std::vector<PlacedPiece>& placed, StitchCache& cache, std::stop_token stop) {
     for (std::size_t i = 0; i < placed.size(); ++i) {
+        if (stop.stop_requested()) return;
         PlacedPiece& low = placed[i];
         if (!low.piece.relief || low.outline) continue;
         const auto list = cache.stitch(low.piece);

@@ -7,7 +7,7 @@ namespace rapt {
 
 /// Sets `relieved` of every piece that asks for it (Piece::relief) and of which later pieces hide
 /// something. Worked out from where the pieces are now; what was worked out before is remembered in
-/// the cache. Outlines neither hide nor give way.
-void relieve(std::vector<PlacedPiece>& placed, StitchCache& cache);
+/// the cache. Stops between pieces when asked to. Outlines neither hide nor give way.
+void relieve(std::vector<PlacedPiece>& placed, StitchCache& cache, std::stop_token stop = {});
 
 } // namespace rapt

@@ -47,13 +47,15 @@ const void* addressOf(const Piece& piece) {
 
 /// Words are stitched afresh at their real size. Stretched to one side they keep their proportion:
 /// the size follows the mean of both factors, and the stitches take the rest.
-Result<std::shared_ptr<const StitchList>> stitchWords(const Lettering& lettering, double sx,
-                                                      double sy) {
+Result<std::shared_ptr<const StitchList>>
+stitchWords(const std::shared_ptr<const Lettering>& lettering, double sx, double sy,
+            StitchCache& cache) {
     const double k = std::sqrt(std::abs(sx * sy));
-    const auto stitched = stitchLettering(scaled(lettering, k));
+    const auto stitched = cache.words(lettering, k);
     if (!stitched) return stitched.error();
-    if (sx == k && sy == k) return std::make_shared<const StitchList>(stitched->list);
-    Result<StitchList> moved = scaledList(stitched->list, sx / k, sy / k);
+    const std::shared_ptr<const StitchList> list(*stitched, &(*stitched)->list);
+    if (sx == k && sy == k) return list;
+    Result<StitchList> moved = scaledList(*list, sx / k, sy / k);
     if (!moved) return moved.error();
     return std::make_shared<const StitchList>(std::move(*moved));
 }
@@ -70,7 +72,7 @@ Result<std::shared_ptr<const StitchList>> stitchSizedShape(const Shape& sized) {
 }
 
 /// All runs of a piece at its scale.
-Result<std::shared_ptr<const StitchList>> stitchContent(const Piece& piece) {
+Result<std::shared_ptr<const StitchList>> stitchContent(const Piece& piece, StitchCache& cache) {
     const double sx = piece.pose.scaleX;
     const double sy = piece.pose.scaleY;
     const bool afresh = piece.keep == Keep::spacing;
@@ -83,7 +85,7 @@ Result<std::shared_ptr<const StitchList>> stitchContent(const Piece& piece) {
             return std::make_shared<const StitchList>(std::move(laid->list));
         }
     } else if (const auto* words = std::get_if<LetteringContent>(&piece.content)) {
-        auto stitched = stitchWords(*words->lettering, afresh ? sx : 1, afresh ? sy : 1);
+        auto stitched = stitchWords(words->lettering, afresh ? sx : 1, afresh ? sy : 1, cache);
         if (!stitched || afresh) return stitched;
         list = *stitched;
     } else {
@@ -108,9 +110,7 @@ public:
             return cannotDo(fmt::format("the job has more than {} million stitches with its copies",
                                         maxJobStitches / 1'000'000),
                             piece.id);
-        Pose placed = piece.pose;
-        placed.scaleX = placed.scaleY = 1;
-        const Affine map = placed.affine().then(joining.frame);
+        const Affine map = piece.pose.unscaled().affine().then(joining.frame);
         std::array<std::uint8_t, 256> threads{};
         for (const Thread& t : list.threads) {
             threads[t.index] = threadIndex(t);
@@ -206,11 +206,20 @@ Shape shapeOf(const Piece& piece) {
     return sized;
 }
 
-Result<std::shared_ptr<const StitchList>> stitchPiece(const Piece& piece) {
-    auto list = stitchContent(piece);
+namespace {
+
+Result<std::shared_ptr<const StitchList>> stitchWith(const Piece& piece, StitchCache& cache) {
+    auto list = stitchContent(piece, cache);
     if (!list) return Error{list.error().fault, list.error().file, piece.id, list.error().reason};
     if (piece.leftOutRuns.empty()) return list;
     return std::make_shared<const StitchList>(withoutRuns(**list, piece.leftOutRuns));
+}
+
+} // namespace
+
+Result<std::shared_ptr<const StitchList>> stitchPiece(const Piece& piece) {
+    StitchCache own;
+    return stitchWith(piece, own);
 }
 
 std::optional<UnrecognisedStitches> unrecognisedIn(const Piece& piece) {
@@ -234,9 +243,23 @@ Result<std::shared_ptr<const StitchList>> StitchCache::stitch(const Piece& piece
         it->second.used = true;
         return it->second.list;
     }
-    auto list = stitchPiece(piece);
+    auto list = stitchWith(piece, *this);
     if (list) entries[key] = {piece.content, *list, true};
     return list;
+}
+
+Result<std::shared_ptr<const StitchedLettering>>
+StitchCache::words(const std::shared_ptr<const Lettering>& lettering, double factor) {
+    for (WordsEntry& e : wordEntries)
+        if (e.lettering == lettering && e.factor == factor) {
+            e.used = true;
+            return e.words;
+        }
+    auto made = stitchLettering(scaled(*lettering, factor));
+    if (!made) return made.error();
+    auto words = std::make_shared<const StitchedLettering>(std::move(*made));
+    wordEntries.push_back({lettering, factor, words, true});
+    return words;
 }
 
 std::shared_ptr<const Shape> StitchCache::outline(const Outline& outline,
@@ -282,6 +305,7 @@ void StitchCache::dropUnused() {
         std::erase_if(list, [](const auto& e) { return !e.used; });
         for (auto& e : list) e.used = false;
     };
+    drop(wordEntries);
     drop(outlines);
     drop(covers);
     drop(reliefs);
@@ -291,7 +315,7 @@ Result<StitchedJob> stitchPlaced(const std::vector<const PlacedPiece*>& pieces,
                                  const Joining& joining, StitchCache& cache, std::stop_token stop) {
     Joiner joiner(joining);
     for (const PlacedPiece* placed : pieces) {
-        if (stop.stop_requested()) return cannotDo("cancelled");
+        if (stop.stop_requested()) return cancelled();
         const auto list = stitchesOf(*placed, cache);
         if (!list) return Error{list.error().fault, "", placed->source, list.error().reason};
         const Status added = joiner.add(*placed, **list);
@@ -312,7 +336,8 @@ Result<StitchedJob> stitchPieces(const std::vector<const Piece*>& pieces, const 
 Result<StitchedJob> stitchJob(const Job& job, StitchCache* cache, std::stop_token stop) {
     StitchCache own;
     StitchCache& stitches = cache ? *cache : own;
-    const std::vector<PlacedPiece> placed = placedPieces(job, stitches);
+    const std::vector<PlacedPiece> placed = placedPieces(job, stitches, stop);
+    if (stop.stop_requested()) return cancelled();
     std::vector<const PlacedPiece*> all;
     for (const PlacedPiece& p : placed) all.push_back(&p);
     auto stitched = stitchPlaced(all, {{}, job.trimOverMm}, stitches, stop);

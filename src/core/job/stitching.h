@@ -43,11 +43,16 @@ struct StitchedJob {
     std::vector<PieceSpan> spans; ///< in sewing order
 };
 
+struct StitchedLettering;
+
 /// Remembers what was stitched, so that an edit stitches again only what it touched, and copies
 /// share one list. One thread.
 class StitchCache {
 public:
     Result<std::shared_ptr<const StitchList>> stitch(const Piece& piece);
+    /// Words set and sewn so many times as large, with all that there is to say of them.
+    Result<std::shared_ptr<const StitchedLettering>>
+    words(const std::shared_ptr<const Lettering>& lettering, double factor);
     /// The line of an outline round a stitched list.
     std::shared_ptr<const Shape> outline(const Outline& outline,
                                          const std::shared_ptr<const StitchList>& around);
@@ -101,7 +106,14 @@ private:
         std::shared_ptr<const StitchList> list;
         bool used = true;
     };
+    struct WordsEntry {
+        std::shared_ptr<const Lettering> lettering;
+        double factor;
+        std::shared_ptr<const StitchedLettering> words;
+        bool used = true;
+    };
     std::map<Key, Entry> entries;
+    std::vector<WordsEntry> wordEntries;
     std::vector<OutlineEntry> outlines;
     std::vector<CoverEntry> covers;
     std::vector<ReliefEntry> reliefs;

@@ -65,10 +65,9 @@ private:
     }
 
     /// The shortest of the four straight moves that bring a piece off a box, onto the cloth.
-    std::optional<Remedy> moveOff(const PieceSpan& span, const Box& place) const {
+    std::vector<Remedy> moveOff(const PieceSpan& span, const Box& place) const {
         const Piece* piece = weighed.job.piece(span.source);
-        if (!piece || piece->locked || weighed.job.repeatOf(span.source) || span.outline)
-            return std::nullopt;
+        if (!piece || piece->locked || weighed.job.repeatOf(span.source) || span.outline) return {};
         const Box& e = span.extents;
         struct Way {
             Vec2 by;
@@ -89,10 +88,11 @@ private:
             if (mm > farthestMoveMm || moved.minX < cloth.minX || moved.maxX > cloth.maxX ||
                 moved.minY < cloth.minY || moved.maxY > cloth.maxY)
                 continue;
-            return Remedy{fmt::format("Move {} {:.1f} mm {}", piece->name, mm, way.word),
-                          "off that place", movePieces({piece->id}, by)};
+            return {{RemedyKind::move,
+                     fmt::format("Move {} {:.1f} mm {}", piece->name, mm, way.word),
+                     "off that place", movePieces({piece->id}, by)}};
         }
-        return std::nullopt;
+        return {};
     }
 
     void judgeForbidden(const ForbiddenZone& zone) {
@@ -107,7 +107,7 @@ private:
                             hits, zone.name.empty() ? "a forbidden place" : zone.name);
             f.cause = "A needle that hits something hard breaks; pieces of it can fly: wear eye "
                       "protection.";
-            f.remedy = moveOff(span, zone.box());
+            f.remedies = moveOff(span, zone.box());
             findings.push_back(std::move(f));
         }
     }
@@ -121,7 +121,7 @@ private:
             f.text = fmt::format("{} lies on a thick place: it takes {:.1f} layers there",
                                  nameOf(span), weighed.fabric.maxLayers * zone.limitFactor);
             f.cause = "Sew slowly there, with a stronger needle, as the maker's instructions say.";
-            f.remedy = moveOff(span, zone.box());
+            f.remedies = moveOff(span, zone.box());
             findings.push_back(std::move(f));
         }
     }
@@ -150,7 +150,7 @@ private:
             f.text = fmt::format("{} covers {:.0f} mm of {}", nameOf(span), covered,
                                  seam.name.empty() ? "a seam" : seam.name);
             f.cause = "Dense cover over the step of a seam pulls sideways and breaks needles.";
-            f.remedy = moveOff(span, over);
+            f.remedies = moveOff(span, over);
             findings.push_back(std::move(f));
         }
     }
@@ -185,8 +185,8 @@ private:
         f.text =
             fmt::format("{} without a trim; the longest leaves {:.0f} mm of loose thread",
                         count == 1 ? "One jump is" : fmt::format("{} jumps are", count), longest);
-        f.remedy = Remedy{fmt::format("Trim moves over {:.0f} mm", usualTrimMm),
-                          fmt::format("{} loose threads fewer", count), setTrimOver(usualTrimMm)};
+        f.remedies = {{RemedyKind::trim, fmt::format("Trim moves over {:.0f} mm", usualTrimMm),
+                       fmt::format("{} loose threads fewer", count), setTrimOver(usualTrimMm)}};
         findings.push_back(std::move(f));
     }
 

@@ -2,17 +2,19 @@
 
 #include "load/perforation.h"
 #include "load/probe.h"
-#include "load/remedies.h"
 
 #include <fmt/format.h>
+#include <map>
 
 namespace rapt {
 namespace {
 
-// From this share of the limit on, a caution says how near it is.
-constexpr double nearLimit = 0.92;
-// Remedies are worked out for so many places; the others often go with them.
-constexpr std::size_t mostTried = 3;
+// A piece is a cause of an overloaded place from this share of what lies there on.
+constexpr double causeShare = 0.15;
+// Of what is worth a caution: less in all is not worth a word.
+constexpr double leastShare = 0.3;
+// From so many places on it pays to sort the stitches by place first.
+constexpr std::size_t manyPatches = 6;
 
 std::string joinNames(const Job& job, const std::vector<Contribution>& parts) {
     std::string names;
@@ -39,11 +41,28 @@ std::string causeOf(const Job& job, const std::vector<Contribution>& parts) {
         return text + " layers.";
     }
     const Piece* p = job.piece(parts[0].piece);
-    const double scale = p ? std::sqrt(std::abs(p->pose.scaleX * p->pose.scaleY)) : 1;
+    const double scale = p ? p->pose.meanScale() : 1;
     const bool kept = p && (p->keep == Keep::stitches || p->respacing.spacingShare < 1);
     if (scale < 0.995 && kept)
         return fmt::format("It is shrunk to {:.0f} % with its stitches kept.", scale * 100);
     return "Its own stitching is that dense.";
+}
+
+std::string lowered(std::string name) {
+    if (!name.empty() && name[0] >= 'A' && name[0] <= 'Z')
+        name[0] = static_cast<char>(name[0] - 'A' + 'a');
+    return name;
+}
+
+/// Values that would read as equal get another decimal.
+std::string numberText(double value, double other) {
+    return fmt::format("{:.{}f}", value, std::abs(value - other) < 0.1 ? 2 : 1);
+}
+
+Severity gradeOf(double worst, double total, LoadKind kind) {
+    const ExcessGrades grades = gradesOf(kind);
+    if (worst >= grades.stop) return Severity::stop;
+    return worst >= grades.caution || total > grades.stop ? Severity::caution : Severity::note;
 }
 
 class LoadJudge {
@@ -60,94 +79,113 @@ public:
     }
 
 private:
+    /// The patches of one cause, the worst first.
+    struct Cause {
+        std::vector<Contribution> parts; ///< at the worst patch
+        std::vector<OverloadedPatch> patches;
+        double total = 0;
+    };
+
     void judge(LoadKind kind) {
         const auto patches = overloadedPatches(map, kind, limits);
-        for (std::size_t i = 0; i < patches.size() && i < options.mostPerKind; ++i)
-            findings.push_back(overload(kind, patches[i], i < mostTried));
-        if (patches.size() > options.mostPerKind) {
+        const std::vector<Cause> causes = causesOf(patches, kind);
+        if (stop.stop_requested()) return;
+        std::size_t said = 0;
+        for (const Cause& cause : causes) {
+            // Less than this nobody would see, and no thread would feel.
+            if (cause.total < gradesOf(kind).caution * leastShare) continue;
+            if (said++ < options.mostPerKind) findings.push_back(overload(kind, cause));
+        }
+        if (said > options.mostPerKind) {
             Finding rest;
             rest.kind = kind == LoadKind::layers ? "layers" : "hits";
-            rest.text = fmt::format("{} more places are over the limit",
-                                    patches.size() - options.mostPerKind);
+            rest.text = fmt::format("{} more pieces are over the limit in places",
+                                    said - options.mostPerKind);
             findings.push_back(std::move(rest));
         }
-        if (patches.empty()) addNearLimit(kind);
     }
 
-    std::string valueText(LoadKind kind, double value) const {
-        return kind == LoadKind::layers ? fmt::format("{:.1f} layers", value)
-                                        : fmt::format("{:.1f} hits per mm²", value);
+    /// The pieces that bring a good part of the load at a place, most first.
+    std::vector<Contribution> causing(std::vector<Contribution> parts, LoadKind kind) const {
+        double sum = 0;
+        for (const Contribution& c : parts) sum += c.of(kind);
+        std::erase_if(parts, [&](const Contribution& c) { return c.of(kind) < causeShare * sum; });
+        std::stable_sort(parts.begin(), parts.end(),
+                         [kind](const Contribution& a, const Contribution& b) {
+                             return a.of(kind) > b.of(kind);
+                         });
+        return parts;
     }
-
-    /// Values that would read as equal get another decimal.
-    static std::string numberText(double value, double other) {
-        return fmt::format("{:.{}f}", value, std::abs(value - other) < 0.1 ? 2 : 1);
-    }
-
-    Finding overload(LoadKind kind, const OverloadedPatch& patch, bool mend) {
-        const auto parts = contributionsAt(stitched, patch.at);
-        Finding f;
-        f.severity = Severity::stop;
-        f.kind = kind == LoadKind::layers ? "layers" : "hits";
-        f.at = patch.at;
-        f.value = patch.peak;
-        f.limit = patch.limit;
-        const char* unit = kind == LoadKind::layers ? "layers" : "hits per mm²";
-        const bool thick = limits.factorAt(patch.at) < 1;
-        f.text =
-            fmt::format("{}: {} {}, {} takes {}{}", joinNames(job, parts),
-                        numberText(patch.peak, patch.limit), unit, lowered(fabric.name),
-                        numberText(patch.limit, patch.peak), thick ? " on the thick place" : "");
-        f.cause = causeOf(job, parts);
-        for (const Contribution& c : parts) f.pieces.push_back(c.piece);
-        if (options.remedies && mend && !stop.stop_requested()) {
-            auto remedies = findRemedies(weighed, patch, kind, limits, parts, options.cache, stop);
-            if (remedies.empty()) f.cause += " Of all that was tried nothing mends it.";
-            if (!remedies.empty()) {
-                f.remedy = std::move(remedies.front());
-                f.others.assign(std::make_move_iterator(remedies.begin() + 1),
-                                std::make_move_iterator(remedies.end()));
-            }
+    std::vector<Cause> causesOf(const std::vector<OverloadedPatch>& patches, LoadKind kind) const {
+        std::optional<Probe> probe;
+        if (patches.size() > manyPatches) probe.emplace(stitched);
+        std::map<std::vector<std::string>, std::size_t> known;
+        std::vector<Cause> causes;
+        for (const OverloadedPatch& patch : patches) {
+            if (stop.stop_requested()) return {};
+            auto parts =
+                causing(probe ? probe->at(patch.at) : contributionsAt(stitched, patch.at), kind);
+            std::vector<std::string> ids;
+            for (const Contribution& c : parts) ids.push_back(c.piece);
+            std::sort(ids.begin(), ids.end());
+            const auto [own, isNew] = known.try_emplace(std::move(ids), causes.size());
+            if (isNew) causes.push_back({std::move(parts), {}, 0});
+            causes[own->second].patches.push_back(patch);
+            causes[own->second].total += patch.excess;
         }
-        return f;
+        return causes;
     }
 
-    void addNearLimit(LoadKind kind) {
-        const LoadSummary& s = map.summary();
-        const double peak = kind == LoadKind::layers ? s.peakLayers : s.peakHits;
-        const auto at = kind == LoadKind::layers ? s.peakLayersAt : s.peakHitsAt;
-        if (!at) return;
-        const double limit =
-            (kind == LoadKind::layers ? limits.maxLayers : limits.maxHits) * limits.factorAt(*at);
-        if (peak < nearLimit * limit) return;
+    Finding overload(LoadKind kind, const Cause& cause) {
+        const OverloadedPatch& worst = cause.patches.front();
+        const bool layers = kind == LoadKind::layers;
         Finding f;
-        f.severity = Severity::caution;
-        f.kind = kind == LoadKind::layers ? "layers" : "hits";
-        f.at = at;
-        f.value = peak;
-        f.limit = limit;
-        f.text = fmt::format("{}, close to the {:.1f} that {} takes", valueText(kind, peak), limit,
-                             lowered(fabric.name));
-        findings.push_back(std::move(f));
-    }
-
-    static std::string lowered(std::string name) {
-        if (!name.empty() && name[0] >= 'A' && name[0] <= 'Z')
-            name[0] = static_cast<char>(name[0] - 'A' + 'a');
-        return name;
+        f.severity = gradeOf(worst.excess, cause.total, kind);
+        f.kind = layers ? "layers" : "hits";
+        f.at = worst.at;
+        f.value = worst.peak;
+        f.limit = worst.limit;
+        f.count = cause.patches.size();
+        f.excess = worst.excess;
+        f.excessTotal = cause.total;
+        for (const OverloadedPatch& p : cause.patches) f.places.push_back(p.at);
+        for (const Contribution& c : cause.parts) f.pieces.push_back(c.piece);
+        const bool thick = limits.factorAt(worst.at) < 1;
+        f.text =
+            fmt::format("{}: {} {}, {} takes {}{}{}", joinNames(job, cause.parts),
+                        numberText(worst.peak, worst.limit), layers ? "layers" : "hits per mm²",
+                        lowered(fabric.name), numberText(worst.limit, worst.peak),
+                        thick ? " on the thick place" : "",
+                        f.count > 1 ? fmt::format("; {} places", f.count) : "");
+        if (f.severity == Severity::note) {
+            f.cause = "So little lies over the limit that it can be sewn as it is.";
+            return f;
+        }
+        f.cause = causeOf(job, cause.parts);
+        f.remediesOpen = true;
+        return f;
     }
 
     /// Coated cloth tears along lines of needle points.
     void judgePerforation() {
         if (!fabric.maxLineHits) return;
         const auto lines = perforatedLines(stitched.list, *fabric.maxLineHits, stop);
-        for (std::size_t i = 0; i < lines.size() && i < options.mostPerKind; ++i) {
-            const PerforatedLine& line = lines[i];
+        std::map<std::string, std::size_t> known; // one finding for each piece
+        for (const PerforatedLine& line : lines) {
             const auto parts = contributionsAt(stitched, line.at);
+            const std::string piece = parts.empty() ? std::string() : parts[0].piece;
+            const auto [own, isNew] = known.try_emplace(piece, findings.size());
+            if (!isNew) {
+                Finding& f = findings[own->second];
+                f.places.push_back(line.at);
+                ++f.count;
+                continue;
+            }
             Finding f;
             f.severity = Severity::stop;
             f.kind = "perforated";
             f.at = line.at;
+            f.places = {line.at};
             f.value = line.hitsPerMm;
             f.limit = fabric.maxLineHits;
             f.text = fmt::format("{}: {:.1f} needle points per mm of a line, {} tears from {:.1f}",
@@ -155,16 +193,8 @@ private:
                                  *fabric.maxLineHits);
             f.cause = "Needle points this close act like the perforation of a stamp.";
             for (const Contribution& c : parts) f.pieces.push_back(c.piece);
-            if (options.remedies && i < 2 && !parts.empty())
-                addPerforationRemedy(job, line, *fabric.maxLineHits, parts[0].piece, f);
+            f.remediesOpen = !parts.empty();
             findings.push_back(std::move(f));
-        }
-        if (lines.size() > options.mostPerKind) {
-            Finding rest;
-            rest.kind = "perforated";
-            rest.text =
-                fmt::format("{} more lines are perforated", lines.size() - options.mostPerKind);
-            findings.push_back(std::move(rest));
         }
     }
 
@@ -187,6 +217,16 @@ std::vector<Finding> loadFindings(const WeighedJob& weighed, const LoadFindingsO
     for (auto* judge : {stitchFindings, clothFindings})
         for (Finding& f : judge(weighed)) findings.push_back(std::move(f));
     return findings;
+}
+
+bool worseThan(const Finding& a, const Finding& b) {
+    if (a.severity != b.severity) return a.severity < b.severity;
+    const auto weight = [](const Finding& f) {
+        return f.excess ? *f.excess / (f.kind == "layers" ? gradesOf(LoadKind::layers).stop
+                                                          : gradesOf(LoadKind::hits).stop)
+                        : 0.0;
+    };
+    return weight(a) > weight(b);
 }
 
 } // namespace rapt

@@ -12,9 +12,7 @@
 namespace rapt {
 
 struct LoadFindingsOptions {
-    bool remedies = true;         ///< work out remedies; each tries the changed job once
-    std::size_t mostPerKind = 6;  ///< worse ones first; the rest is counted in a note
-    StitchCache* cache = nullptr; ///< what was stitched before; trying remedies is faster with it
+    std::size_t mostPerKind = 30; ///< worse ones first; the rest is counted in a note
 };
 
 /// What is judged.
@@ -26,12 +24,17 @@ struct WeighedJob {
     const Fabric& fabric;
 };
 
-/// All findings of the kinds below. Stable names: layers, hits, perforated, short-stitches,
-/// long-stitches, gaping, column-thin, column-wide, unrecognised, forbidden-zone, thick-zone,
-/// seam-cover, long-jumps.
+/// All findings of the kinds below. Remedies that take trying are left open (see findRemedies). One
+/// finding stands for all places of one cause: the pieces that bring at least 15 % of the load
+/// there. Its severity follows from how much thread lies over the limit (load/limits.h). Stable
+/// names: layers, hits, perforated, short-stitches, long-stitches, gaping, column-thin,
+/// column-wide, unrecognised, forbidden-zone, thick-zone, seam-cover, long-jumps.
 std::vector<Finding> loadFindings(const WeighedJob& weighed,
                                   const LoadFindingsOptions& options = {},
                                   std::stop_token stop = {});
+
+/// Stops first, then by how much lies over the limit.
+bool worseThan(const Finding& a, const Finding& b);
 
 /// How the stitches of single pieces came out: too short, too long, gaping, columns that the cloth
 /// does not take, what was not recognised.

@@ -80,7 +80,7 @@ Status LoadSums::add(const StitchList& list, std::size_t first, std::size_t last
 bool LoadSums::tooLarge() const { return raw.size() > maxTiles || laidMm > maxThreadMm; }
 
 Status LoadSums::check(const std::stop_token& stop) const {
-    if (stop.stop_requested()) return cannotDo("cancelled");
+    if (stop.stop_requested()) return cancelled();
     if (tooLarge())
         return cannotDo("this layout is too large for a load map; the most is about 8 m² of "
                         "stitching and 40 km of thread, so measure it in parts");

@@ -1,7 +1,6 @@
 #include "load/remedies.h"
 
-#include "job/edit_weigh.h"
-#include "thread/measures.h"
+#include "load/remedy_candidates.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -9,325 +8,176 @@
 namespace rapt {
 namespace {
 
-// Moving farther than this is a new layout, not a remedy.
-constexpr double farthestMoveMm = 60;
-constexpr double moveStepMm = 0.5;
 constexpr std::size_t mostRemedies = 4;
-// A remedy that leaves more than this share of the load does not help.
+// A remedy that leaves more than this share of what is over the limit does not help.
 constexpr double mostLeft = 0.8;
-// Wider rows than this show the cloth.
-constexpr double widestSpacingMm = 0.6;
+// So much more over the limit elsewhere is within rounding.
+constexpr double sameExcess = 0.1;
 
-struct Candidate {
-    std::string label;
-    Edit edit;
+/// What lies over the limit: at the places of a finding, and elsewhere.
+struct Over {
+    double worstHere = 0, totalHere = 0, worstElsewhere = 0, totalElsewhere = 0;
 };
 
-double scaleOf(const Piece& piece) {
-    return std::sqrt(std::abs(piece.pose.scaleX * piece.pose.scaleY));
+Over overAt(const LoadMap& map, LoadKind kind, const LoadLimits& limits,
+            const std::vector<Box>& places) {
+    Over over;
+    for (const OverloadedPatch& p : overloadedPatches(map, kind, limits)) {
+        const bool here = std::any_of(places.begin(), places.end(),
+                                      [&](const Box& b) { return b.overlaps(p.box); });
+        double& worst = here ? over.worstHere : over.worstElsewhere;
+        worst = std::max(worst, p.excess);
+        (here ? over.totalHere : over.totalElsewhere) += p.excess;
+    }
+    return over;
 }
 
-class RemedyFinder {
-public:
-    RemedyFinder(const WeighedJob& w, const OverloadedPatch& p, LoadKind k, const LoadLimits& l,
-                 const std::vector<Contribution>& c, StitchCache* known, std::stop_token t)
-        : weighed(w), job(w.job), patch(p), kind(k), limits(l), parts(c),
-          cache(known ? *known : own), stop(std::move(t)) {}
+double highestIn(const LoadMap& map, LoadKind kind, const Box& box) {
+    const Cell low = cellAt({box.minX + cellMm / 2, box.minY + cellMm / 2});
+    const Cell high = cellAt({box.maxX - cellMm / 2, box.maxY - cellMm / 2});
+    double most = 0;
+    for (int j = low.j; j <= high.j; ++j)
+        for (int i = low.i; i <= high.i; ++i)
+            most = std::max(most, kind == LoadKind::layers ? map.layers({i, j}) : map.hits({i, j}));
+    return most;
+}
 
-    std::vector<Remedy> run() {
-        addRespacing();
-        addRelief();
-        addSpacing();
-        addMoves();
-        addRuns();
-        addEnlarging();
-        std::vector<Remedy> remedies, helping;
-        for (Candidate& c : candidates) {
-            if (stop.stop_requested() || remedies.size() >= mostRemedies) break;
-            // One move and one size are enough.
-            const std::string sort = c.label.substr(0, c.label.find(' '));
-            if (std::any_of(remedies.begin(), remedies.end(),
-                            [&](const Remedy& r) { return r.label.starts_with(sort + " "); }))
-                continue;
-            auto tried = tryOut(c.edit);
-            if (!tried) continue;
-            const bool mends = tried->peak <= patch.limit;
-            (mends ? remedies : helping).push_back({c.label, tried->effect, std::move(c.edit)});
-        }
-        // What only helps is offered where nothing mends.
-        if (remedies.empty() && !helping.empty()) remedies.push_back(std::move(helping.front()));
-        return remedies;
+LoadKind otherThan(LoadKind kind) {
+    return kind == LoadKind::layers ? LoadKind::hits : LoadKind::layers;
+}
+
+} // namespace
+
+/// The trial map, and what was over the limits before.
+struct RemedySeeker::Trials {
+    Trials(const WeighedJob& w, StitchCache& cache, std::stop_token stop)
+        : limits(limitsOf(w.fabric, w.job.cloth)), trial(w.job, w.stitched, cache, stop) {
+        for (const LoadKind kind : {LoadKind::layers, LoadKind::hits})
+            patches[static_cast<int>(kind)] = overloadedPatches(w.map, kind, limits);
+    }
+    LoadLimits limits;
+    LoadTrial trial;
+    std::vector<OverloadedPatch> patches[2];
+};
+
+namespace {
+
+/// Tries candidates for one overloaded finding.
+class Tester {
+public:
+    Tester(LoadTrial& t, const LoadLimits& l, const LoadMap& before, const OverloadedPlace& p,
+           std::vector<Box> b)
+        : trial(t), limits(l), place(p), boxes(std::move(b)), was(overAt(before, p.kind, l, boxes)),
+          otherWas(overAt(before, otherThan(p.kind), l, {})) {}
+
+    enum class Result { useless, helps, mends };
+    /// What an edit brings, in words and numbers.
+    Result tryOut(const RemedyCandidate& candidate, Remedy& remedy) {
+        const auto tried = trial.tryOut(candidate.edit);
+        if (!tried) return Result::useless;
+        const Over now = overAt(*tried->map, place.kind, limits, boxes);
+        const Over other = overAt(*tried->map, otherThan(place.kind), limits, {});
+        if (now.totalElsewhere > was.totalElsewhere + sameExcess ||
+            now.worstElsewhere > was.worstElsewhere + sameExcess ||
+            other.totalElsewhere > otherWas.totalElsewhere + sameExcess)
+            return Result::useless;
+        const double left = highestIn(*tried->map, place.kind, place.box);
+        remedy = {candidate.kind, candidate.label, effectText(left, tried->stitchesMore),
+                  candidate.edit, place.peak,      left};
+        if (now.totalHere <= 0 && left <= place.limit) return Result::mends;
+        return now.totalHere < mostLeft * was.totalHere ? Result::helps : Result::useless;
     }
 
 private:
-    const Piece* densest() const { return job.piece(parts[0].piece); }
-
-    /// Thinning one piece helps where that piece alone brings most of the thread.
-    bool oneBringsMost() const {
-        double sum = 0;
-        for (const Contribution& c : parts) sum += c.layers;
-        return parts[0].layers > 0.6 * sum;
-    }
-
-    void addRespacing() {
-        for (const Contribution& c : parts) {
-            const Piece* piece = job.piece(c.piece);
-            if (!piece || piece->locked) continue;
-            const bool resized = piece->pose.scaleX != 1 || piece->pose.scaleY != 1;
-            const bool kept = piece->keep == Keep::stitches || piece->respacing.spacingShare < 1 ||
-                              piece->respacing.spacingMm;
-            if (resized && kept)
-                candidates.push_back({fmt::format("Respace {}", piece->name),
-                                      setRespacing({piece->id}, RespaceOptions{})});
-        }
-    }
-
-    /// What lies below the uppermost of the pieces here gives way.
-    void addRelief() {
-        std::vector<std::string> below;
-        std::string names, top;
-        for (const Piece& piece : job.pieces) {
-            const bool here = std::any_of(parts.begin(), parts.end(), [&](const Contribution& c) {
-                return c.piece == piece.id;
-            });
-            if (!here) continue;
-            top = piece.name;
-            if (!piece.relief && !piece.locked) below.push_back(piece.id);
-        }
-        if (parts.size() < 2 || below.empty()) return;
-        for (const std::string& id : below) {
-            const std::string& name = job.piece(id)->name;
-            if (name != top) names += (names.empty() ? "" : " and ") + name;
-        }
-        if (names.empty()) return;
-        Relief relief;
-        relief.tuckMm = weighed.fabric.tuckMm;
-        candidates.push_back(
-            {fmt::format("Relieve {} below {}", names, top), setRelief(below, relief)});
-    }
-
-    void addSpacing() {
-        const Piece* piece = densest();
-        if (!piece || piece->locked || !oneBringsMost()) return;
-        const double ratio = patch.peak / patch.limit;
-        if (std::holds_alternative<ShapeContent>(piece->content)) {
-            candidates.push_back({fmt::format("Open the spacing of {}", piece->name),
-                                  openSpacing(piece->id, 1.05 * ratio)});
-            return;
-        }
-        if (!std::holds_alternative<DesignContent>(piece->content)) return;
-        for (const PieceFacts& facts : weighed.facts) {
-            if (facts.piece != piece->id || !facts.spacingNowMm) continue;
-            for (const double more : {1.05, 1.3}) {
-                RespaceOptions options = piece->respacing;
-                options.spacingMm = std::ceil(*facts.spacingNowMm * ratio * more * 100) / 100;
-                options.spacingShare = 1;
-                if (*options.spacingMm > widestSpacingMm) break;
-                candidates.push_back(
-                    {fmt::format("Lay {} at {:.2f} mm", piece->name, *options.spacingMm),
-                     setRespacing({piece->id}, options)});
-            }
-        }
-    }
-
-    /// Moves of the uppermost piece that bring its box off the patch, least first.
-    void addMoves() {
-        if (parts.size() < 2) return;
-        for (auto it = job.pieces.rbegin(); it != job.pieces.rend(); ++it) {
-            const bool here = std::any_of(parts.begin(), parts.end(),
-                                          [&](const Contribution& c) { return c.piece == it->id; });
-            if (!here) continue;
-            if (it->locked) return;
-            for (const PieceSpan& span : weighed.stitched.spans)
-                if (span.source == it->id && span.copy == 1 && !span.outline)
-                    addMovesOf(*it, span.extents);
-            return;
-        }
-    }
-
-    void addMovesOf(const Piece& top, const Box& extents) {
-        const Box clear = patch.box.grown(windowMm / 2);
-        struct Way {
-            double mm;
-            Vec2 by;
-            const char* word;
-        };
-        std::vector<Way> ways{{clear.maxX - extents.minX, {1, 0}, "right"},
-                              {extents.maxX - clear.minX, {-1, 0}, "left"},
-                              {clear.maxY - extents.minY, {0, 1}, "towards you"},
-                              {extents.maxY - clear.minY, {0, -1}, "away from you"}};
-        std::sort(ways.begin(), ways.end(), [](const Way& a, const Way& b) { return a.mm < b.mm; });
-        for (const Way& way : ways) {
-            if (way.mm > farthestMoveMm) break;
-            const double mm = std::ceil(way.mm / moveStepMm) * moveStepMm;
-            candidates.push_back({fmt::format("Move {} {:.1f} mm {}", top.name, mm, way.word),
-                                  movePieces({top.id}, way.by * mm)});
-        }
-    }
-
-    /// The thread run that brings most, of a design that has several.
-    void addRuns() {
-        for (const Contribution& c : parts) {
-            const Piece* piece = job.piece(c.piece);
-            if (!piece || piece->locked || !std::holds_alternative<DesignContent>(piece->content))
-                continue;
-            const auto runs = runContributionsAt(weighed.stitched, c.piece, patch.at);
-            if (runs.size() < 2 || !piece->leftOutRuns.empty()) continue;
-            const Thread* thread = weighed.stitched.list.find(runs[0].thread);
-            candidates.push_back(
-                {fmt::format("Leave out {} of {}", thread ? thread->name : "a thread", piece->name),
-                 leaveOutRun(c.piece, runs[0].run, true)});
-        }
-    }
-
-    /// Larger again where a design was shrunk and its stitches are to be kept.
-    void addEnlarging() {
-        const Piece* piece = densest();
-        if (!piece || piece->locked || !oneBringsMost() || piece->keep != Keep::stitches) return;
-        const double scale = scaleOf(*piece), ratio = patch.peak / patch.limit;
-        if (scale >= 0.995) return;
-        // Columns and overlaps thin out more slowly than single rows: larger steps are tried too.
-        for (const double power : {1.0, 1.5, 2.0, 3.0}) {
-            const double factor = std::min(1.02 * std::pow(ratio, power), 1 / scale);
-            Pose larger = piece->pose;
-            larger.scaleX *= factor;
-            larger.scaleY *= factor;
-            candidates.push_back(
-                {fmt::format("Enlarge {} to {:.0f} %", piece->name, 100 * scale * factor),
-                 setPose(piece->id, larger, "Enlarge " + piece->name)});
-            if (factor * scale >= 1) break;
-        }
-    }
-
-    double peakOf(const LoadMap& map, Cell c) const {
-        return kind == LoadKind::layers ? map.layers(c) : map.hits(c);
-    }
-
-    /// Worst share of the limit among the pieces that touch a region.
-    std::optional<LoadMap> mapOver(const StitchedJob& stitched, const Box& region) const {
-        StitchList list;
-        list.threads = stitched.list.threads;
-        for (const PieceSpan& span : stitched.spans)
-            if (span.extents.overlaps(region))
-                list.stitches.insert(
-                    list.stitches.end(),
-                    stitched.list.stitches.begin() + static_cast<std::ptrdiff_t>(span.first),
-                    stitched.list.stitches.begin() + static_cast<std::ptrdiff_t>(span.last));
-        auto map = LoadMap::measure(list, stop);
-        if (!map) return std::nullopt;
-        return std::move(*map);
-    }
-
-    /// Where the edit changed anything.
-    Box changedBox(const StitchedJob& after) const {
-        Box region = patch.box;
-        const auto differs = [](const StitchedJob& a, const PieceSpan& x, const StitchedJob& b,
-                                const PieceSpan& y) {
-            return x.last - x.first != y.last - y.first || !(x.extents == y.extents) ||
-                   !std::equal(a.list.stitches.begin() + static_cast<std::ptrdiff_t>(x.first),
-                               a.list.stitches.begin() + static_cast<std::ptrdiff_t>(x.last),
-                               b.list.stitches.begin() + static_cast<std::ptrdiff_t>(y.first),
-                               [](const Stitch& s, const Stitch& t) {
-                                   return s.x == t.x && s.y == t.y && s.op == t.op;
-                               });
-        };
-        for (const PieceSpan& now : after.spans)
-            for (const PieceSpan& was : weighed.stitched.spans)
-                if (was.id == now.id && differs(weighed.stitched, was, after, now)) {
-                    region.add(was.extents);
-                    region.add(now.extents);
-                }
-        return region.grown(windowMm);
-    }
-
-    double worstShare(const LoadMap& map, const Box& region) const {
-        double worst = 0;
-        for (const OverloadedPatch& p : overloadedPatches(map, kind, limits))
-            if (p.box.overlaps(region)) worst = std::max(worst, p.peak / p.limit);
-        return worst;
-    }
-
-    struct Tried {
-        double peak = 0; ///< left at the patch
-        std::string effect;
-    };
-
-    /// What an edit brings, in words and numbers; nothing if it hardly helps.
-    std::optional<Tried> tryOut(const Edit& edit) {
-        const Job changed = edit.change(job);
-        const auto after = stitchJob(changed, &cache, stop);
-        if (!after) return std::nullopt;
-        const Box region = changedBox(*after);
-        const auto map = mapOver(*after, region);
-        if (!map) return std::nullopt;
-        const Cell low = cellAt({patch.box.minX, patch.box.minY});
-        const Cell high = cellAt({patch.box.maxX, patch.box.maxY});
-        double here = 0;
-        for (int j = low.j; j <= high.j; ++j)
-            for (int i = low.i; i <= high.i; ++i) here = std::max(here, peakOf(*map, {i, j}));
-        if (here > patch.limit && here > mostLeft * patch.peak) return std::nullopt;
-        if (worstShare(*map, region) > std::max(1.0, worstShare(weighed.map, region)) + 1e-6)
-            return std::nullopt;
-        return Tried{here, effectText(here, *after)};
-    }
-
-    std::string effectText(double here, const StitchedJob& after) const {
-        std::string text = kind == LoadKind::layers
-                               ? fmt::format("{:.1f} → {:.1f} layers", patch.peak, here)
-                               : fmt::format("{:.1f} → {:.1f} hits per mm²", patch.peak, here);
-        const auto was = static_cast<long long>(measure(weighed.stitched.list).stitches);
-        const auto is = static_cast<long long>(measure(after.list).stitches);
-        if (was != is)
-            text +=
-                fmt::format(", {} stitches {}", std::abs(was - is), is < was ? "fewer" : "more");
+    std::string effectText(double left, long long more) const {
+        std::string text = fmt::format("{:.1f} → {:.1f} {}", place.peak, left,
+                                       place.kind == LoadKind::layers ? "layers" : "hits per mm²");
+        if (more != 0)
+            text += fmt::format(", {} stitches {}", std::abs(more), more < 0 ? "fewer" : "more");
         return text;
     }
 
-    const WeighedJob& weighed;
-    const Job& job;
-    const OverloadedPatch& patch;
-    LoadKind kind;
+    LoadTrial& trial;
     const LoadLimits& limits;
-    const std::vector<Contribution>& parts;
-    StitchCache own;
-    StitchCache& cache;
-    std::stop_token stop;
-    std::vector<Candidate> candidates;
+    const OverloadedPlace& place;
+    std::vector<Box> boxes;
+    Over was, otherWas;
 };
 
 } // namespace
 
-std::vector<Remedy> findRemedies(const WeighedJob& weighed, const OverloadedPatch& patch,
-                                 LoadKind kind, const LoadLimits& limits,
-                                 const std::vector<Contribution>& parts, StitchCache* cache,
-                                 std::stop_token stop) {
-    if (parts.empty()) return {};
-    return RemedyFinder(weighed, patch, kind, limits, parts, cache, std::move(stop)).run();
+RemedySeeker::RemedySeeker(const WeighedJob& w, StitchCache& c, std::stop_token s)
+    : weighed(w), cache(c), stop(std::move(s)) {}
+RemedySeeker::~RemedySeeker() = default;
+
+std::vector<Remedy> RemedySeeker::seek(const Finding& finding) {
+    if (stop.stop_requested()) return {};
+    if (finding.kind != "layers" && finding.kind != "hits") return stitchRemedies(weighed, finding);
+    if (!trials) trials = std::make_unique<Trials>(weighed, cache, stop);
+    OverloadedPlace place{finding.kind == "layers" ? LoadKind::layers : LoadKind::hits,
+                          finding.value.value_or(0),
+                          finding.limit.value_or(0),
+                          finding.at.value_or(Vec2{}),
+                          {},
+                          contributionsAt(weighed.stitched, finding.at.value_or(Vec2{}))};
+    std::vector<Box> boxes;
+    for (const OverloadedPatch& p : trials->patches[static_cast<int>(place.kind)]) {
+        if (p.at == place.at) place.box = p.box;
+        if (std::find(finding.places.begin(), finding.places.end(), p.at) != finding.places.end())
+            boxes.push_back(p.box);
+    }
+    if (place.box.empty()) return {};
+    Tester tester(trials->trial, trials->limits, weighed.map, place, std::move(boxes));
+    std::vector<Remedy> mending, helping;
+    for (const RemedyCandidate& c : remedyCandidates(weighed, place)) {
+        if (stop.stop_requested() || mending.size() >= mostRemedies) break;
+        if (std::any_of(mending.begin(), mending.end(),
+                        [&](const Remedy& r) { return r.kind == c.kind; }))
+            continue;
+        Remedy remedy;
+        const Tester::Result result = tester.tryOut(c, remedy);
+        if (result == Tester::Result::mends) mending.push_back(std::move(remedy));
+        if (result == Tester::Result::helps) helping.push_back(std::move(remedy));
+    }
+    // What only helps is offered where nothing mends: the one that leaves least.
+    if (mending.empty() && !helping.empty())
+        mending.push_back(
+            *std::min_element(helping.begin(), helping.end(), [](const Remedy& a, const Remedy& b) {
+                return *a.valueAfter < *b.valueAfter;
+            }));
+    return mending;
 }
 
-void addPerforationRemedy(const Job& job, const PerforatedLine& line, double limit,
-                          const std::string& pieceId, Finding& finding) {
-    const Piece* piece = job.piece(pieceId);
-    if (!piece || piece->locked) return;
-    const auto list = stitchPiece(*piece);
-    const auto spacing = list ? medianRowSpacing(**list) : std::nullopt;
-    if (!spacing) return;
-    RespaceOptions options = piece->respacing;
-    options.spacingMm = std::ceil(*spacing * line.hitsPerMm / limit * 105) / 100;
-    options.spacingShare = 1;
-    if (*options.spacingMm > 1.5 * widestSpacingMm) return;
-    Piece tried = *piece;
-    tried.respacing = options;
-    tried.keep = Keep::spacing;
-    const auto after = stitchPiece(tried);
-    if (!after) return;
-    const auto left = perforatedLines(**after, limit);
-    if (!left.empty() && left[0].hitsPerMm >= line.hitsPerMm) return;
-    finding.remedy = Remedy{fmt::format("Lay {} at {:.2f} mm", piece->name, *options.spacingMm),
-                            left.empty() ? "no perforated line left"
-                                         : fmt::format("{:.1f} → {:.1f} needle points per mm",
-                                                       line.hitsPerMm, left[0].hitsPerMm),
-                            setRespacing({piece->id}, options)};
+std::size_t findRemedies(const WeighedJob& weighed, std::vector<Finding>& findings,
+                         StitchCache& cache, std::stop_token stop) {
+    RemedySeeker seeker(weighed, cache, stop);
+    std::size_t open = 0;
+    for (Finding& f : findings) {
+        if (!f.remediesOpen) continue;
+        auto remedies = seeker.seek(f);
+        if (stop.stop_requested()) {
+            ++open;
+            continue;
+        }
+        takeRemedies(f, std::move(remedies));
+    }
+    return open;
+}
+
+void takeRemedies(Finding& finding, std::vector<Remedy> remedies) {
+    finding.remediesOpen = false;
+    finding.remedies = std::move(remedies);
+    if (!finding.remedies.empty()) return;
+    if (const std::string words = lastResort(finding); !words.empty()) finding.cause += " " + words;
+}
+
+std::string lastResort(const Finding& finding) {
+    if (finding.kind != "layers" && finding.kind != "hits") return {};
+    return finding.pieces.size() > 1
+               ? "Nothing that was tried mends it: take one of the pieces away there, choose a "
+                 "firmer cloth, or try it on a scrap first, slowly, with eye protection."
+               : "Nothing that was tried mends it: choose another design or a firmer cloth, or try "
+                 "it on a scrap first, slowly, with eye protection.";
 }
 
 } // namespace rapt

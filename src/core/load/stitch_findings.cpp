@@ -51,16 +51,6 @@ private:
         return piece.pose.scaleX != 1 || piece.pose.scaleY != 1;
     }
 
-    /// The stitches of the piece laid with other options, for the numbers of a remedy.
-    std::optional<Measures> laidWith(const Piece& piece, const RespaceOptions& options) const {
-        Piece tried = piece;
-        tried.keep = Keep::spacing;
-        tried.respacing = options;
-        const auto list = stitchPiece(tried);
-        if (!list) return std::nullopt;
-        return measure(**list);
-    }
-
     void judgeLong(const Piece& piece, const PieceFacts& facts) {
         if (facts.longStitches == 0) return;
         const bool unsewable = facts.longestMm > maxStitchMm;
@@ -74,14 +64,7 @@ private:
                                     piece.name, facts.longStitches, snagStitchMm, facts.longestMm));
         if (isResized(piece) && facts.scaleX * facts.scaleY > 1 && piece.keep == Keep::stitches)
             f.cause = "It is enlarged with its stitches kept.";
-        if (!std::holds_alternative<DesignContent>(piece.content)) return;
-        RespaceOptions divided = piece.respacing;
-        divided.longestMm = snagStitchMm;
-        const auto after = laidWith(piece, divided);
-        if (!after || after->longestMm > snagStitchMm + 0.01) return;
-        f.remedy = Remedy{fmt::format("Divide the long stitches of {}", piece.name),
-                          fmt::format("{:.1f} → {:.1f} mm", facts.longestMm, after->longestMm),
-                          setRespacing({piece.id}, divided)};
+        f.remediesOpen = true;
     }
 
     void judgeShort(const Piece& piece, const PieceFacts& facts) {
@@ -97,14 +80,7 @@ private:
                             piece.name, share * 100, shortStitchMm));
         if (piece.keep != Keep::stitches || !isResized(piece)) return;
         f.cause = "It is shrunk with its stitches kept.";
-        const auto after = laidWith(piece, {});
-        if (!after || after->stitches == 0) return;
-        const double left =
-            static_cast<double>(after->shortStitches) / static_cast<double>(after->stitches);
-        if (left >= share) return;
-        f.remedy = Remedy{fmt::format("Respace {}", piece.name),
-                          fmt::format("{:.0f} → {:.0f} % short stitches", share * 100, left * 100),
-                          setRespacing({piece.id}, {})};
+        f.remediesOpen = true;
     }
 
     /// Open rows may be meant so; they are not if the scale made them.
@@ -128,12 +104,7 @@ private:
                       ? "It is laid with a wide row spacing."
                       : fmt::format("It is enlarged to {:.0f} % and its rows went along.",
                                     100 * std::sqrt(facts.scaleX * facts.scaleY));
-        const auto after = laidWith(piece, {});
-        if (!after || after->stitches <= facts.stitches) return;
-        f.remedy = Remedy{fmt::format("Respace {}", piece.name),
-                          fmt::format("{:.2f} → {:.2f} mm, {} stitches more", *facts.spacingNowMm,
-                                      *facts.spacingThenMm, after->stitches - facts.stitches),
-                          setRespacing({piece.id}, {})};
+        f.remediesOpen = true;
     }
 
     void judgeColumns(const Piece& piece, const PieceFacts& facts) {
@@ -152,11 +123,12 @@ private:
                 Pose larger = piece.pose;
                 larger.scaleX *= factor;
                 larger.scaleY *= factor;
-                f.remedy =
-                    Remedy{fmt::format("Enlarge {} to {:.0f} %", piece.name,
-                                       100 * factor * std::sqrt(facts.scaleX * facts.scaleY)),
-                           fmt::format("{:.1f} → {:.1f} mm", c.least, c.least * factor),
-                           setPose(piece.id, larger, "Enlarge " + piece.name)};
+                f.remedies = {{RemedyKind::size,
+                               fmt::format("Enlarge {} to {:.0f} %", piece.name,
+                                           100 * factor * std::sqrt(facts.scaleX * facts.scaleY)),
+                               fmt::format("{:.1f} → {:.1f} mm", c.least, c.least * factor),
+                               setPose(piece.id, larger, "Enlarge " + piece.name), c.least,
+                               c.least * factor}};
             }
         }
         if (c.most > fabric.mostColumnMm) {
@@ -166,28 +138,21 @@ private:
                                 "snag",
                                 piece.name, c.most, fabric.name, fabric.mostColumnMm));
             f.cause = "Long loose stitches catch.";
-            if (!std::holds_alternative<DesignContent>(piece.content)) return;
-            RespaceOptions divided = piece.respacing;
-            divided.longestMm = std::max(1.0, fabric.mostColumnMm);
-            f.remedy = Remedy{fmt::format("Divide the stitches of {}", piece.name),
-                              fmt::format("none over {:.1f} mm", fabric.mostColumnMm),
-                              setRespacing({piece.id}, divided)};
+            f.remediesOpen = true;
         }
     }
 
     void judgeRecognition(const Piece& piece) {
         const auto unknown = unrecognisedIn(piece);
         if (!unknown) return;
-        Pose placed = piece.pose;
-        placed.scaleX = placed.scaleY = 1;
-        Finding& f = add(Severity::note, "unrecognised", piece, placed.affine()(unknown->at),
-                         static_cast<double>(unknown->stitches), 0,
-                         fmt::format("{}: {} stitches in {} could not be recognised and were "
-                                     "scaled as they are",
-                                     piece.name, unknown->stitches,
-                                     unknown->stretches == 1
-                                         ? "one stretch"
-                                         : fmt::format("{} stretches", unknown->stretches)));
+        Finding& f = add(
+            Severity::note, "unrecognised", piece, piece.pose.unscaled().affine()(unknown->at),
+            static_cast<double>(unknown->stitches), 0,
+            fmt::format("{}: {} stitches in {} could not be recognised and were "
+                        "scaled as they are",
+                        piece.name, unknown->stitches,
+                        unknown->stretches == 1 ? "one stretch"
+                                                : fmt::format("{} stretches", unknown->stretches)));
         f.cause = "They are neither satin nor fill nor a run.";
     }
 

@@ -79,8 +79,7 @@ std::optional<Gap> Clearance::nearest(const Affine& change, double atMostMm) con
     const double stretch =
         std::hypot(std::hypot(change.a, change.b), std::hypot(change.c, change.d));
     Box moved;
-    for (const Vec2 corner : {Vec2{box.minX, box.minY}, Vec2{box.maxX, box.minY},
-                              Vec2{box.maxX, box.maxY}, Vec2{box.minX, box.maxY}})
+    for (const Vec2 corner : box.corners())
         if (!box.empty()) moved.add(change(corner));
     // The nearest boxes first: most of the others then need not be looked at.
     std::vector<std::pair<double, Neighbour*>> byBox;

@@ -19,9 +19,7 @@ Box sizedBox(const Piece& piece) {
 
 /// A Pose whose turn and place act on the scaled list.
 Vec2 middleOf(const Pose& pose, const Box& box) {
-    Pose placed = pose;
-    placed.scaleX = placed.scaleY = 1;
-    return placed.affine()(box.centre());
+    return pose.unscaled().affine()(box.centre());
 }
 
 bool has(const std::vector<std::string>& ids, const std::string& id) {

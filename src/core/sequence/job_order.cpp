@@ -271,7 +271,7 @@ Result<JobOrder> orderJob(const Job& job, const JobOrderOptions& options, std::s
             problem = std::move(finer);
         }
     }
-    if (stop.stop_requested()) return cannotDo("cancelled");
+    if (stop.stop_requested()) return cancelled();
     result.lowerBound = bound;
     Job ordered = arranged(job, units, withShortTravel(units, problem, best.order), result.split);
     ordered.trimOverMm = options.trimOverMm;

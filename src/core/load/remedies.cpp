@@ -84,7 +84,9 @@ public:
         const double left = highestIn(*tried->map, place.kind, place.box);
         remedy = {candidate.kind, candidate.label, effectText(left, tried->stitchesMore),
                   candidate.edit, place.peak,      left};
-        if (now.totalHere <= 0 && left <= place.limit) return Result::mends;
+        const ExcessGrades grades = gradesOf(place.kind);
+        if (left <= place.limit && now.worstHere < grades.caution && now.totalHere < grades.stop)
+            return Result::mends;
         return now.totalHere < mostLeft * was.totalHere ? Result::helps : Result::useless;
     }
 

@@ -160,7 +160,8 @@ private:
         }
     }
 
-    /// Moves of the uppermost piece that bring its box off the patch, least first.
+    /// Moves of the uppermost piece that bring its box off the patch, then off all that lies there,
+    /// least first.
     void addMoves() {
         if (parts.size() < 2) return;
         for (auto it = job.pieces.rbegin(); it != job.pieces.rend(); ++it) {
@@ -168,15 +169,21 @@ private:
                                           [&](const Contribution& c) { return c.piece == it->id; });
             if (!here) continue;
             if (it->locked) return;
+            Box others;
             for (const PieceSpan& span : weighed.stitched.spans)
-                if (span.source == it->id && span.copy == 1 && !span.outline)
-                    addMovesOf(*it, span.extents);
+                if (span.source != it->id && span.extents.overlaps(place.box))
+                    others.add(span.extents);
+            for (const PieceSpan& span : weighed.stitched.spans)
+                if (span.source == it->id && span.copy == 1 && !span.outline) {
+                    addMovesOf(*it, span.extents, place.box);
+                    addMovesOf(*it, span.extents, others);
+                }
             return;
         }
     }
 
-    void addMovesOf(const Piece& top, const Box& extents) {
-        const Box clear = place.box.grown(windowMm / 2);
+    void addMovesOf(const Piece& top, const Box& extents, const Box& off) {
+        const Box clear = off.grown(windowMm / 2);
         struct Way {
             double mm;
             Vec2 by;

@@ -114,7 +114,7 @@ void dragFrameOfCopies(benchmark::State& state) {
     CopiesWindow shown;
     MainWindow& window = shown.window;
     ClothView& cloth = window.cloth();
-    const PieceSpan& span = window.session().checked()->stitched.spans[45];
+    const PieceSpan& span = window.session().checked()->stitched().spans[45];
     const auto send = [&](QEvent::Type type, QPointF at, Qt::MouseButtons buttons) {
         QMouseEvent event(type, at, cloth.mapToGlobal(at),
                           type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton, buttons, {});

@@ -51,14 +51,14 @@ inline void openShelf(AppWindow& w) {
 }
 
 inline Box boxOf(AppWindow& w, const std::string& id, int copy = 1) {
-    for (const PieceSpan& span : w.session().checked()->stitched.spans)
+    for (const PieceSpan& span : w.session().checked()->stitched().spans)
         if (span.source == id && span.copy == copy && !span.outline) return span.extents;
     return {};
 }
 
 inline std::size_t sewn(AppWindow& w, const std::string& id) {
     std::size_t n = 0;
-    for (const PieceSpan& span : w.session().checked()->stitched.spans)
+    for (const PieceSpan& span : w.session().checked()->stitched().spans)
         n += span.source == id && !span.outline;
     return n;
 }

@@ -15,7 +15,8 @@ class TestCloth : public QObject {
 
     static QPoint handlePx(DemoWindow& w, const std::string& id, Handle handle) {
         const Piece* p = w.job().piece(id);
-        return w.px(handlePlace(handle, *unscaledBox(*p), p->pose, 26 / w.cloth().map().scale));
+        return w.px(handlePlace(handle, *unscaledBox(*p, w.session().stitchesOf(*p)->extents),
+                                p->pose, 26 / w.cloth().map().scale));
     }
 
 private slots:
@@ -79,7 +80,7 @@ private slots:
         DemoWindow w;
         w.session().select({"blue"});
         const Piece before = *w.job().piece("blue");
-        const Box box = *unscaledBox(before);
+        const Box box = *unscaledBox(before, w.session().stitchesOf(before)->extents);
         const Vec2 anchor = before.pose.affine()({box.minX, box.minY});
         const QPoint corner = handlePx(w, "blue", {1, 1});
         const QPoint centre = w.px(before.pose.affine()(box.centre()));
@@ -106,7 +107,8 @@ private slots:
         DemoWindow w;
         w.session().select({"red"});
         const Piece before = *w.job().piece("red");
-        const Vec2 centre = before.pose.affine()(unscaledBox(before)->centre());
+        const Vec2 centre = before.pose.affine()(
+            unscaledBox(before, w.session().stitchesOf(before)->extents)->centre());
         const QPoint grip = handlePx(w, "red", {0, -1, true});
         const QPointF arm = grip - w.px(centre);
         const QPoint turned = w.px(centre) + QPointF(-arm.y(), arm.x()).toPoint(); // a quarter on
@@ -114,7 +116,11 @@ private slots:
         const Pose pose = w.job().piece("red")->pose;
         VERIFY_NEAR(std::fmod(pose.rotationDeg + 360, 15), 0, 1e-6);
         VERIFY_NEAR(pose.rotationDeg, 105, 1e-6); // from 14°, a quarter on, to the nearest step
-        VERIFY_NEAR(distance(pose.affine()(unscaledBox(before)->centre()), centre), 0, 1e-6);
+        VERIFY_NEAR(
+            distance(pose.affine()(
+                         unscaledBox(before, w.session().stitchesOf(before)->extents)->centre()),
+                     centre),
+            0, 1e-6);
     }
 
     void menusTurnMirrorDuplicateAndDelete() {
@@ -176,14 +182,14 @@ private slots:
         w.settle();
         QVERIFY(w.judgement().contains("too dense"));
         const auto stops = [&] {
-            return std::count_if(w.session().checked()->findings.begin(),
-                                 w.session().checked()->findings.end(),
+            return std::count_if(w.session().checked()->findings().begin(),
+                                 w.session().checked()->findings().end(),
                                  [](const Finding& f) { return f.severity == Severity::stop; });
         };
         const auto before = stops();
         QVERIFY(before > 0);
         const auto cards = w.window.findChildren<FindingCard*>();
-        const Finding first = w.session().checked()->findings[0];
+        const Finding first = w.session().checked()->findings()[0];
         QTest::mouseClick(cards[0], Qt::LeftButton, {}, QPoint(20, 20));
         QVERIFY(w.cloth().map().scale >= 6);
         const Vec2 middle = w.cloth().map().toMm(QRectF(w.cloth().rect()).center());
@@ -191,7 +197,7 @@ private slots:
         QVERIFY(cards[0]->findChild<QPushButton*>("remedy"));
         QTest::mouseClick(cards[0]->findChild<QPushButton*>("remedy"), Qt::LeftButton);
         w.settle();
-        QVERIFY(w.session().checked()->load.layers(cellAt(*first.at)) <= *first.limit);
+        QVERIFY(w.session().checked()->load().layers(cellAt(*first.at)) <= *first.limit);
         w.key(Qt::Key_Z, Qt::ControlModifier);
         w.settle();
         QCOMPARE(stops(), before);
@@ -200,7 +206,7 @@ private slots:
     void theThreadLineSelectsAndReorders() {
         DemoWindow w;
         auto* line = w.window.findChild<ThreadLine*>();
-        const auto& runs = w.session().derived()->time.runs;
+        const auto& runs = w.session().derived()->time().runs;
         QVERIFY(runs.size() > 10);
         // Wider runs take longer.
         for (std::size_t i = 1; i < runs.size(); ++i)

@@ -79,7 +79,7 @@ private slots:
         w.type("Outline width", "110");
         w.type("Outline height", "4 3/4 in");
         w.settle();
-        const auto& spans = w.session().checked()->stitched.spans;
+        const auto& spans = w.session().checked()->stitched().spans;
         const auto outline =
             std::find_if(spans.begin(), spans.end(), [](const PieceSpan& s) { return s.outline; });
         QVERIFY(outline != spans.end());
@@ -278,7 +278,7 @@ private slots:
                              Qt::NoButton, Qt::LeftButton, {});
             QApplication::sendEvent(&w.cloth(), &move);
         }
-        const QString words = w.cloth().dragWords().join("; ");
+        const QString words = w.cloth().gestureWords().join("; ");
         QVERIFY2(words.contains("on the level datum line"), qPrintable(words));
         QVERIFY2(words.contains("mm to ") || words.contains("overlaps"), qPrintable(words));
         QVERIFY2(words.contains("field"), qPrintable(words));
@@ -352,8 +352,8 @@ private slots:
         w.settle();
         w.press("fitBetween");
         w.settle();
-        const auto gap = Clearance(w.session().checked()->stitched, {"red"}).nearest({}, 200);
-        const double inside = Clearance(w.session().checked()->stitched, {"red"})
+        const auto gap = Clearance(w.session().checked()->stitched(), {"red"}).nearest({}, 200);
+        const double inside = Clearance(w.session().checked()->stitched(), {"red"})
                                   .insideField({}, w.session().field()->hoop, {});
         // Up to the margin from the nearest neighbour or the field, whichever comes first.
         QVERIFY2((gap && std::abs(gap->mm - 6) < 0.4) || std::abs(inside - 6) < 0.4,
@@ -396,7 +396,7 @@ private slots:
         w.key(Qt::Key_T, Qt::ControlModifier | Qt::ShiftModifier);
         w.settle();
         QCOMPARE(w.job().pieces.size(), std::size_t{10}); // dark, light, dark again, edges
-        QCOMPARE(measure(w.session().checked()->stitched.list).stitches, stitches);
+        QCOMPARE(measure(w.session().checked()->stitched().list).stitches, stitches);
         QVERIFY(w.session().selection().size() >= 1);
         w.session().select({"blue"});
         QCOMPARE(w.session().selection().size(), std::size_t{4}); // one group now

@@ -95,19 +95,67 @@ private slots:
     }
 
     void theNewestJobWins() {
-        const Library lib = test::library();
-        Derivation derivation(lib);
+        const auto lib = std::make_shared<const Library>(test::library());
+        Derivation derivation;
         QSignalSpy ready(&derivation, &Derivation::ready);
         Job job = twoFills();
-        for (quint64 i = 1; i <= 40; ++i) {
-            job.pieces[0].pose.x = static_cast<double>(i);
-            derivation.request(job, i);
+        for (int i = 1; i <= 40; ++i) {
+            job.pieces[0].pose.x = i;
+            derivation.request(job, lib);
         }
         QTRY_VERIFY(!derivation.isBusy());
-        QCOMPARE(derivation.latest()->revision, quint64{40});
-        const Box box = derivation.latest()->checked->stitched.spans[0].extents;
-        VERIFY_NEAR(box.minX, 40, 0.3);
+        VERIFY_NEAR(derivation.latest()->stitched().spans[0].extents.minX, 40, 0.3);
         QVERIFY(ready.count() < 40);
+    }
+
+    void partsComeInTheOrderOfTheirUse() {
+        Derivation derivation;
+        std::vector<Phase> order;
+        connect(&derivation, &Derivation::ready, this,
+                [&](Phase phase) { order.push_back(phase); });
+        derivation.request(twoFills(), std::make_shared<const Library>(test::library()));
+        QVERIFY(derivation.isBusy());
+        QTRY_VERIFY(!derivation.isSeeking());
+        QVERIFY(std::is_sorted(order.begin(), order.end()));
+        // Nobody compares.
+        QVERIFY(std::find(order.begin(), order.end(), Phase::comparison) == order.end());
+        QVERIFY(order.front() == Phase::stitches && derivation.latest()->isWhole());
+    }
+
+    void onlyWhatAnEditChangesIsWorkedOutAgain() {
+        const auto lib = std::make_shared<const Library>(test::library());
+        Derivation derivation;
+        Job job = twoFills();
+        derivation.request(job, lib);
+        QTRY_VERIFY(!derivation.isSeeking());
+        const auto before = derivation.latest();
+        job.name = "Another name";
+        derivation.request(job, lib);
+        QVERIFY(!derivation.isBusy());
+        job.cloth.thickZones.push_back({{{0, 0}, 9, {}}, 0.2, {}});
+        derivation.request(job, lib);
+        QVERIFY(derivation.isBusy());
+        QTRY_VERIFY(!derivation.isSeeking());
+        const auto after = derivation.latest();
+        QCOMPARE(after->sewn, before->sewn);
+        QCOMPARE(after->weighed, before->weighed);
+        QVERIFY(after->findings().size() > before->findings().size());
+    }
+
+    void aChangedLibraryIsNotTakenForTheOldOne() {
+        Library lib = test::library();
+        Derivation derivation;
+        const Job job = twoFills();
+        derivation.request(job, std::make_shared<const Library>(lib));
+        QTRY_VERIFY(!derivation.isSeeking());
+        QVERIFY(derivation.latest()->findings().size() <= 1); // no hoopings yet
+        for (Fabric& f : lib.fabrics)
+            if (f.id == job.brief.fabric) f.maxLayers = 0.4;
+        derivation.request(job, std::make_shared<const Library>(lib));
+        QVERIFY(derivation.isBusy()); // the same job, but not the same judgement
+        QTRY_VERIFY(!derivation.isSeeking());
+        QVERIFY(anyStop(derivation.latest()->findings()));
+        QCOMPARE(*derivation.latest()->findings()[0].limit, 0.4);
     }
 
     void unsavedWorkSurvivesACrash() {
@@ -118,6 +166,7 @@ private slots:
             auto* recovery = new Recovery(document); // never deleted: as after a kill
             document.apply(movePieces({"a"}, {7, 0}));
             recovery->writeNow();
+            recovery->finish();
             // While that run lives, nobody else takes its copy.
             QCOMPARE(Recovery::leftBehind().size(), std::size_t{0});
         }

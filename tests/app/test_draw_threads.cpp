@@ -54,7 +54,7 @@ private slots:
         QTest::keyClick(&w.cloth(), Qt::Key_Escape);
         QVERIFY(w.cloth().drawnPoints().empty());
         QTest::keyClick(&w.cloth(), Qt::Key_Escape);
-        QVERIFY(w.session().tool() == Tool::select);
+        QVERIFY(w.session().tool() == ToolKind::select);
     }
 
     void pointsAreMovedAddedAndRemoved() {
@@ -102,7 +102,7 @@ private slots:
         QVERIFY(seen.pixelColor(w.px({0.5, 20})).red() > 150);
         QVERIFY(seen.pixelColor(w.px({0.5, 20})).green() < 80);
         QVERIFY(seen.pixelColor(w.px({55, 20})).green() > 120); // beside it the cloth
-        QVERIFY(w.session().checked()->stitched.list.stitches.empty());
+        QVERIFY(w.session().checked()->stitched().list.stitches.empty());
         const QString path = w.dir.filePath("a.rapt");
         QVERIFY(w.session().document.saveTo(path));
         QVERIFY(readJobFile(path.toStdString())->artwork == w.job().artwork);

@@ -23,7 +23,7 @@ class TestLettering : public QObject {
         w.press(("letterTab" + std::to_string(sub)).c_str());
     }
     static void typeOnCloth(AppWindow& w, Vec2 at, const QString& text) {
-        if (w.session().tool() != Tool::letter) w.press("typeOnCloth");
+        if (w.session().tool() != ToolKind::letter) w.press("typeOnCloth");
         click(w, at);
         w.cloth().setFocus();
         QTest::keyClicks(&w.cloth(), text);
@@ -136,7 +136,7 @@ private slots:
         QTest::keyClicks(&w.cloth(), "new");
         QCOMPARE(wordsOf(w).text, std::string("new"));
         QTest::keyClick(&w.cloth(), Qt::Key_Escape);
-        QVERIFY(w.session().tool() == Tool::select);
+        QVERIFY(w.session().tool() == ToolKind::select);
     }
 
     void wordsAreTypedInTheReadoutToo() {
@@ -193,7 +193,7 @@ private slots:
         emit thread->activated(3);
         QVERIFY(wordsOf(w).change(2)->thread.has_value());
         w.settle();
-        QCOMPARE(w.session().checked()->stitched.list.threads.size(), std::size_t{2});
+        QCOMPARE(w.session().checked()->stitched().list.threads.size(), std::size_t{2});
         w.press("letterReset");
         QVERIFY(!wordsOf(w).change(2));
         w.press("letterNext");
@@ -230,7 +230,7 @@ private slots:
         typeOnCloth(w, {0, 0}, "winnow");
         for (const LetterJoin& j : w.session().selectedSetting()->setting.joins) QVERIFY(j.closed);
         const auto hasFinding = [&] {
-            for (const Finding& f : w.session().checked()->findings)
+            for (const Finding& f : w.session().checked()->findings())
                 if (f.kind == "letters-join") return true;
             return false;
         };
@@ -253,7 +253,7 @@ private slots:
         for (const Vec2 p : {Vec2{-80, 30}, Vec2{-20, 50}, Vec2{40, 30}, Vec2{90, 55}}) click(w, p);
         w.cloth().setFocus();
         QTest::keyClick(&w.cloth(), Qt::Key_Return);
-        QVERIFY(w.session().tool() == Tool::select);
+        QVERIFY(w.session().tool() == ToolKind::select);
         QVERIFY(wordsOf(w).line.kind == LineKind::path);
         w.settle();
         VERIFY_NEAR(boxOf(w, "words").centre().y, 38, 12);
@@ -263,7 +263,7 @@ private slots:
         w.settle();
         QVERIFY(w.find<QPlainTextEdit>("words")->toPlainText() == "tides");
         bool stopped = false;
-        for (const Finding& f : w.session().checked()->findings)
+        for (const Finding& f : w.session().checked()->findings())
             stopped = stopped ||
                       (f.kind == "not-stitched" && f.text.find("would fit") != std::string::npos);
         QVERIFY(stopped);
@@ -293,7 +293,7 @@ private slots:
         QCOMPARE(w.job().cloth.guides.size(), std::size_t{4});
         // No needle point comes nearer to the neck's edge than it was asked.
         const Vec2 centre{0, -radius};
-        for (const Stitch& s : w.session().checked()->stitched.list.stitches)
+        for (const Stitch& s : w.session().checked()->stitched().list.stitches)
             if (s.op == Op::stitch) QVERIFY(distance(s.at(), centre) > radius + 14);
         // For a one-sided hoop the words lie level, and the garment turns instead.
         w.press("neckLevel");

@@ -65,7 +65,7 @@ private slots:
         QCOMPARE(w.session().selectedCopy(), 2);
         const Piece* star = w.job().piece("star");
         const Affine copy = w.session().copyMapOfSelection();
-        const Box own = *unscaledBox(*star);
+        const Box own = *unscaledBox(*star, w.session().stitchesOf(*star)->extents);
         const Vec2 corner = copy(handlePlace({1, 1}, own, star->pose, 0));
         const Vec2 middle = copy(star->pose.affine()(own.centre()));
         const double before = boxOf(w, "star", 1).width();
@@ -124,7 +124,7 @@ private slots:
         w.press("fillWithCopies");
         w.settle();
         Box all;
-        for (const PieceSpan& span : w.session().checked()->stitched.spans) all.add(span.extents);
+        for (const PieceSpan& span : w.session().checked()->stitched().spans) all.add(span.extents);
         QVERIFY(all.width() <= 100 && all.height() <= 100);
         QVERIFY(sewn(w, "star") >= 9);
         VERIFY_NEAR(distance(all.centre(), {0, 0}), 0, 1e-3);

@@ -19,7 +19,7 @@ using rapt::test::DemoWindow;
 class TestSlice : public QObject {
     Q_OBJECT
 
-    static bool hasStop(DemoWindow& w) { return anyStop(w.session().checked()->findings); }
+    static bool hasStop(DemoWindow& w) { return anyStop(w.session().checked()->findings()); }
 
 private slots:
     void initTestCase() { test::startApplication(); }
@@ -148,7 +148,7 @@ private slots:
         auto* line = w.window.findChild<ThreadLine*>();
         line->setFocus();
         QTest::keyClick(line, Qt::Key_Right);
-        const auto& runs = w.session().derived()->time.runs;
+        const auto& runs = w.session().derived()->time().runs;
         QCOMPARE(w.session().selection(), std::vector<std::string>{runs[1].piece});
         const std::string first = w.job().pieces[0].id;
         QTest::keyClick(line, Qt::Key_Right, Qt::ControlModifier);

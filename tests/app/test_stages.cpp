@@ -87,7 +87,7 @@ private slots:
         w.type("Width", "34");
         w.settle();
         const auto about = [&] {
-            for (const Finding& f : w.session().checked()->findings)
+            for (const Finding& f : w.session().checked()->findings())
                 if (f.severity == Severity::stop && f.pieces == std::vector<std::string>{"red"})
                     return true;
             return false;

@@ -44,7 +44,7 @@ class TestWeighStage : public QObject {
     }
     static int count(AppWindow& w, const char* kind) {
         int n = 0;
-        for (const Finding& f : w.session().checked()->findings) n += f.kind == kind;
+        for (const Finding& f : w.session().checked()->findings()) n += f.kind == kind;
         return n;
     }
     static void page(AppWindow& w, WeighStage::Page which) {
@@ -91,7 +91,7 @@ private slots:
         QTest::mouseClick(remedy, Qt::LeftButton);
         w.settle();
         QCOMPARE(count(w, "layers"), 0);
-        VERIFY_NEAR(*w.session().checked()->facts[0].spacingNowMm, 0.4, 0.02);
+        VERIFY_NEAR(*w.session().checked()->facts()[0].spacingNowMm, 0.4, 0.02);
         w.key(Qt::Key_Z, Qt::ControlModifier);
         w.settle();
         QVERIFY(count(w, "layers") > 0);
@@ -113,7 +113,7 @@ private slots:
         QCOMPARE(count(w, "layers"), 0);
         const auto stitches = [&] {
             std::size_t n = 0;
-            for (const PieceFacts& f : w.session().checked()->facts)
+            for (const PieceFacts& f : w.session().checked()->facts())
                 if (f.piece == "middle") n = f.stitches;
             return n;
         };
@@ -130,7 +130,7 @@ private slots:
     void theMapFollowsADraggedPiece() {
         AppWindow w;
         open(w, pileUp(), "canvas");
-        const double high = w.session().checked()->load.summary().peakLayers;
+        const double high = w.session().checked()->load().summary().peakLayers;
         QVERIFY(high > 2.7);
         const QPoint from = w.px({4, 2});
         QTest::mousePress(&w.cloth(), Qt::LeftButton, {}, from);
@@ -147,11 +147,11 @@ private slots:
         qInfo("%d frames in %lld ms", frames, static_cast<long long>(clock.elapsed()));
         QVERIFY(w.cloth().liveMap());
         QVERIFY(w.cloth().liveMap()->summary().peakLayers < high - 0.7);
-        QVERIFY(w.cloth().dragWords().filter("layers at most").size() == 1);
+        QVERIFY(w.cloth().gestureWords().filter("layers at most").size() == 1);
         QTest::mouseRelease(&w.cloth(), Qt::LeftButton, {}, w.px({64, -42}));
         w.settle();
         QVERIFY(!w.cloth().liveMap());
-        QVERIFY(w.session().checked()->load.summary().peakLayers < high - 0.7);
+        QVERIFY(w.session().checked()->load().summary().peakLayers < high - 0.7);
     }
 
     void piecesAreListedWithTheirNumbers() {
@@ -184,13 +184,13 @@ private slots:
         QTRY_VERIFY_WITH_TIMEOUT(std::abs(ruler->range().most.scale - 1.25) < 0.03, 5000);
         w.find<QSlider>("keepShare")->setValue(0);
         w.settle();
-        VERIFY_NEAR(*w.session().checked()->facts[0].spacingNowMm, 0.48, 0.01);
+        VERIFY_NEAR(*w.session().checked()->facts()[0].spacingNowMm, 0.48, 0.01);
         w.find<QSlider>("keepShare")->setValue(100);
         w.settle();
-        VERIFY_NEAR(*w.session().checked()->facts[0].spacingNowMm, 0.40, 0.02);
+        VERIFY_NEAR(*w.session().checked()->facts()[0].spacingNowMm, 0.40, 0.02);
         w.type("Lay at", "0.55");
         w.settle();
-        VERIFY_NEAR(*w.session().checked()->facts[0].spacingNowMm, 0.55, 0.03);
+        VERIFY_NEAR(*w.session().checked()->facts()[0].spacingNowMm, 0.55, 0.03);
         w.press("ownSpacing");
         w.settle();
         QVERIFY(!w.job().pieces[0].respacing.spacingMm);
@@ -213,7 +213,7 @@ private slots:
         VERIFY_NEAR(*w.session().parting(), 0.5, 1e-9);
         const auto before = w.session().derived()->before;
         QVERIFY(before && before->load.summary().peakLayers >
-                              w.session().checked()->load.summary().peakLayers + 0.8);
+                              w.session().checked()->load().summary().peakLayers + 0.8);
         const QPoint middle(20 + (w.cloth().width() - 20) / 2, w.cloth().height() / 2);
         QPoint line = middle;
         for (int x = middle.x() - 20; x < middle.x() + 20; ++x) {
@@ -237,13 +237,14 @@ private slots:
         open(w, {designPiece("a", fill(10, 8, 1), -40, 0), designPiece("b", fill(10, 8, 2), -20, 0),
                  designPiece("c", fill(10, 8, 1), 0, 0), designPiece("d", fill(10, 8, 2), 20, 0)});
         page(w, WeighStage::mend);
-        QCOMPARE(w.session().derived()->time.threadChanges, std::size_t{3});
+        QCOMPARE(w.session().derived()->time().threadChanges, std::size_t{3});
         w.press("orderThreads");
-        QTRY_COMPARE_WITH_TIMEOUT(w.session().derived()->time.threadChanges, std::size_t{1}, 5000);
+        QTRY_COMPARE_WITH_TIMEOUT(w.session().derived()->time().threadChanges, std::size_t{1},
+                                  5000);
         w.settle();
         w.key(Qt::Key_Z, Qt::ControlModifier);
         w.settle();
-        QCOMPARE(w.session().derived()->time.threadChanges, std::size_t{3});
+        QCOMPARE(w.session().derived()->time().threadChanges, std::size_t{3});
     }
 
     void placesAreDrawnOnTheCloth() {
@@ -295,17 +296,17 @@ private slots:
         AppWindow w;
         open(w, pileUp(), "canvas");
         ThreadLine& line = w.window.threadLineView();
-        const std::size_t all = w.session().checked()->stitched.list.stitches.size();
+        const std::size_t all = w.session().checked()->stitched().list.stitches.size();
         line.setFocus();
         QTest::keyClick(&line, Qt::Key_Home);
         QCOMPARE(*w.session().playhead(), Playhead{0});
         QTest::keyClick(&line, Qt::Key_Period);
         QTest::keyClick(&line, Qt::Key_Period);
-        QCOMPARE(stitchesDone(w.session().checked()->stitched.list, *w.session().playhead()),
+        QCOMPARE(stitchesDone(w.session().checked()->stitched().list, *w.session().playhead()),
                  std::size_t{2});
         QTest::keyClick(&line, Qt::Key_PageDown); // to the thread change
         w.settle();
-        const TimeLine& time = w.session().derived()->time;
+        const TimeLine& time = w.session().derived()->time();
         QCOMPARE(*w.session().playhead(), time.runs[2].first);
         // The load has grown to what is sewn so far: two fills, not three.
         VERIFY_NEAR(w.cloth().liveMap()->summary().peakLayers, 2.05, 0.15);

@@ -121,7 +121,7 @@ private slots:
         QApplication::sendEvent(&w.window, &drop);
         QCOMPARE(w.job().pieces.size(), std::size_t{7});
         w.settle();
-        QVERIFY(w.session().checked()->stitched.spans.size() == 7);
+        QVERIFY(w.session().checked()->stitched().spans.size() == 7);
     }
 
     void undoTellsWhatItUndoes() {

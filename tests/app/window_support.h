@@ -49,7 +49,9 @@ struct AppWindow {
     void settle() {
         // The view orders its tiles when it paints.
         window.repaint();
-        QTRY_VERIFY_WITH_TIMEOUT((window.cloth().repaint(), window.cloth().isSettled()), 20'000);
+        QTRY_VERIFY_WITH_TIMEOUT((window.cloth().repaint(), window.cloth().isSettled()) &&
+                                     !session().derivation.isSeeking(),
+                                 20'000);
     }
     QPoint px(Vec2 mm) { return cloth().map().toPixels(mm).toPoint(); }
 

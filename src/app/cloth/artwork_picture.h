@@ -1,7 +1,7 @@
 #pragma once
 // The customer's picture under the cloth's stitches.
 
-#include "app/cloth/view_map.h"
+#include "app/canvas/view_map.h"
 #include "job/job.h"
 
 #include <QImage>

@@ -1,7 +1,7 @@
 #pragma once
 // The cloth itself: its colour and weave, thick places, datum lines; and the rulers along it.
 
-#include "app/cloth/view_map.h"
+#include "app/canvas/view_map.h"
 #include "geometry/lengths.h"
 #include "job/job.h"
 

@@ -1,67 +1,96 @@
 #include "app/cloth/cloth_view.h"
 
 #include "app/cloth/cloth_ground.h"
-#include "geometry/polygon.h"
-#include "thread/measures.h"
+#include "app/layers/ground_layers.h"
+#include "app/layers/load_layer.h"
+#include "app/layers/plan_layers.h"
+#include "app/layers/stitch_layer.h"
+#include "app/shelf/shelf_model.h"
+#include "app/theme/theme.h"
+#include "app/tools/choose_tool.h"
+#include "app/tools/draw_tool.h"
+#include "app/tools/letter_tool.h"
+#include "app/tools/points_tool.h"
+#include "app/tools/weigh_tools.h"
+#include "place/hit.h"
 
-#include <QtConcurrent>
+#include <QDropEvent>
+#include <QMimeData>
 
 namespace rapt::app {
 namespace {
 
-constexpr double leastScale = 0.05, mostScale = 120; // pixels per mm
-constexpr double marginPx = 28;
-constexpr double placeScale = 6;
+/// How near to a thread a click must come: 5 pixels, but never under 0.6 mm.
+constexpr double hitPx = 5, hitMm = 0.6;
 
 } // namespace
 
-ClothView::ClothView(Session& s, QWidget* parent) : QWidget(parent), session(s) {
-    setMouseTracking(true);
-    setFocusPolicy(Qt::StrongFocus);
+ClothView::ClothView(Session& s, QWidget* parent) : Canvas(parent), session(s) {
     setAccessibleName(tr("Cloth"));
-    setAttribute(Qt::WA_OpaquePaintEvent);
     setAcceptDrops(true);
-    connect(&session.document, &Document::changed, this, &ClothView::refresh);
-    connect(&session.derivation, &Derivation::ready, this, &ClothView::takeDerived);
-    connect(&session, &Session::selectionChanged, this, &ClothView::refresh);
+    setEdges(rulerPx, rulerPx);
+    addLayers();
+    ToolHost& host = *this;
+    chooseTool = std::make_unique<ChooseTool>(host, session);
+    chooseTool->followedPeak = [this]() -> std::optional<double> {
+        const LoadMap* map = session.stage() == Stage::weigh ? liveMap() : nullptr;
+        return map ? std::optional(map->summary().peakLayers) : std::nullopt;
+    };
+    drawTool = std::make_unique<DrawTool>(host, session);
+    pathTool = std::make_unique<PathTool>(host, session);
+    pointsTool = std::make_unique<PointsTool>(host, session);
+    letterTool = std::make_unique<LetterTool>(host, session);
+    partingTool = std::make_unique<PartingTool>(host, session);
+    probeTool = std::make_unique<ProbeTool>(host, session, [this] { return liveMap(); });
+    inHand = chooseTool.get();
+    listen();
+}
+
+ClothView::~ClothView() = default;
+
+/// In the order in which they are painted.
+void ClothView::addLayers() {
+    addLayer(new GroundLayer(session));
+    addLayer(new ScanLayer(session));
+    addLayer(new ArtworkLayer(session));
+    addLayer(new StitchLayer(session));
+    addLayer(load = new LoadLayer(session));
+    addLayer(new ComparisonLayer(session));
+    addLayer(new HoopingsLayer(session));
+    addLayer(new SeenPointsLayer(session));
+    addLayer(new FieldLayer(session));
+    addLayer(new ColumnsLayer(session));
+    addLayer(new NeedleLayer(session));
+}
+
+void ClothView::listen() {
+    const auto redraw = qOverload<>(&QWidget::update);
+    // What a gesture began with is no longer there: undo, a remedy, another stage.
+    connect(&session.document, &Document::changed, this, [this] {
+        cancelGesture();
+        update();
+    });
     connect(&session, &Session::stageChanged, this, [this] {
-        drawLoad();
-        fitted ? zoomToFit() : update();
+        cancelGesture();
+        fits() ? zoomToFit() : update();
     });
-    connect(&loadWatcher, &QFutureWatcherBase::finished, this, [this] {
-        load = loadWatcher.result();
-        drawLoad(); // it may be stale already
-        update();
-    });
-    connect(&session, &Session::hoopingChanged, this, qOverload<>(&QWidget::update));
-    connect(&session, &Session::letterCursorChanged, this, [this] { update(); });
     connect(&session, &Session::toolChanged, this, [this] {
-        drawn.clear();
-        heldNode.reset();
-        setCursor(session.tool() == Tool::select ? Qt::ArrowCursor : Qt::CrossCursor);
+        cancelGesture();
+        inHand->putDown();
+        inHand = &tool();
+        setCursorShape({});
         update();
     });
-    connect(&session, &Session::viewChanged, this, &ClothView::takeDerived);
+    connect(&session, &Session::selectionChanged, this, redraw);
+    connect(&session, &Session::letterCursorChanged, this, redraw);
+    connect(&session, &Session::chosenReady, this, redraw);
+    connect(&session, &Session::viewChanged, this, redraw);
+    connect(&session, &Session::partingChanged, this, redraw);
+    connect(&session.derivation, &Derivation::ready, this, redraw);
     connect(&session, &Session::placeAsked, this, &ClothView::showPlace);
-    connect(&tiles, &StitchTiles::tileReady, this, qOverload<>(&QWidget::update));
-    connect(&beforeTiles, &StitchTiles::tileReady, this, qOverload<>(&QWidget::update));
-    connect(&session, &Session::playheadChanged, this, &ClothView::followPlayhead);
-    connect(&session, &Session::partingChanged, this, [this] {
-        takeDerived();
-        update();
-    });
 }
 
-QRect ClothView::clothRect() const { return rect().adjusted(rulerPx, rulerPx, 0, 0); }
-
-void ClothView::setOrigin(QPointF origin) {
-    // Whole pixels, so that tiles and overlays lie exactly on each other.
-    view.origin = {std::round(origin.x()), std::round(origin.y())};
-    emit zoomed();
-    update();
-}
-
-void ClothView::zoomToFit() {
+Box ClothView::boxToFit() const {
     Box box = session.job().cloth.box();
     const Stage stage = session.stage();
     if (stage == Stage::divide || stage == Stage::registration || stage == Stage::stitchOut)
@@ -69,102 +98,68 @@ void ClothView::zoomToFit() {
             if (const auto hoop = session.library.hoop(h.hoop))
                 box.add(
                     Box::centredAt({h.pose.x, h.pose.y}, hoop->outerWidthMm, hoop->outerHeightMm));
-    const QRectF r = QRectF(clothRect()).adjusted(marginPx, marginPx, -marginPx, -marginPx);
-    if (r.width() < 10 || r.height() < 10) return;
-    view.scale = std::clamp(std::min(r.width() / box.width(), r.height() / box.height()),
-                            leastScale, mostScale);
-    const Vec2 c = box.centre();
-    setOrigin(r.center() - QPointF(c.x, c.y) * view.scale);
-    fitted = true;
+    return box;
 }
 
-void ClothView::zoomBy(double factor, QPointF about) {
-    const Vec2 fixed = view.toMm(about);
-    view.scale = std::clamp(view.scale * factor, leastScale, mostScale);
-    setOrigin(about - QPointF(fixed.x, fixed.y) * view.scale);
-    fitted = false;
-}
-
-void ClothView::showPlace(Vec2 at) {
-    view.scale = std::max(view.scale, placeScale);
-    setOrigin(QRectF(clothRect()).center() - QPointF(at.x, at.y) * view.scale);
-    fitted = false;
-}
-
-void ClothView::resizeEvent(QResizeEvent*) {
-    if (fitted || view.origin.isNull()) zoomToFit();
-}
-
-void ClothView::refresh() {
-    updateFrame();
-    update();
-}
-
-void ClothView::takeDerived() {
-    const auto derived = session.derived();
-    if (!derived || !derived->checked) {
-        load.reset();
-        update();
-        return;
+Tool& ClothView::tool() const {
+    switch (session.tool()) {
+    case ToolKind::select:
+        return *chooseTool;
+    case ToolKind::drawRun:
+    case ToolKind::drawSatin:
+    case ToolKind::drawFill:
+        return *drawTool;
+    case ToolKind::editPoints:
+        return *pointsTool;
+    case ToolKind::letter:
+        return *letterTool;
+    case ToolKind::drawPath:
+        return *pathTool;
     }
-    // The list lives as long as the derived value that it is a part of.
-    tiles.setStitches({derived->checked, &derived->checked->stitched.list});
-    endLive();
-    beforeLoad.reset();
-    if (session.parting() && derived->before) {
-        beforeTiles.setStitches({derived->before, &derived->before->stitched.list});
-        if (const auto fabric = session.library.fabric(session.job().brief.fabric)) {
-            auto overlay = std::make_shared<LoadOverlay>();
-            overlay->set(derived->before->load, session.loadKind(),
-                         limitsOf(*fabric, session.job().cloth));
-            beforeLoad = std::move(overlay);
-        }
-    }
-    followPlayhead();
-    loadStale = true;
-    drawLoad();
-    update();
+    return *chooseTool;
 }
 
-/// In the background, and only while the map is shown: large maps take a while to draw.
-void ClothView::drawLoad() {
-    const auto derived = session.derived();
-    const auto fabric = session.library.fabric(session.job().brief.fabric);
-    if (!loadStale || session.stage() != Stage::weigh || loadWatcher.isRunning()) return;
-    if (!derived || !derived->checked || !fabric) return;
-    loadStale = false;
-    loadWatcher.setFuture(QtConcurrent::run([checked = derived->checked, kind = session.loadKind(),
-                                             limits = limitsOf(*fabric, session.job().cloth)] {
-        auto overlay = std::make_shared<LoadOverlay>();
-        overlay->set(checked->load, kind, limits);
-        return std::shared_ptr<const LoadOverlay>(std::move(overlay));
-    }));
+std::vector<Tool*> ClothView::toolsBefore() const { return {partingTool.get(), probeTool.get()}; }
+
+const std::vector<Vec2>& ClothView::drawnPoints() const {
+    return session.tool() == ToolKind::drawPath ? pathTool->points() : drawTool->points();
 }
 
-void ClothView::updateFrame() {
-    frameBox.reset();
-    if (session.selection().size() != 1) return;
-    if (const Piece* p = session.job().piece(session.selection()[0])) frameBox = unscaledBox(*p);
-}
+const LoadMap* ClothView::liveMap() const { return load->liveMap(); }
 
 const PieceSpan* ClothView::spanAt(QPointF px) const {
-    const CheckedJob* checked = session.checked();
-    if (!checked) return nullptr;
-    const Vec2 at = view.toMm(px);
-    const double reach = std::max(0.6, 5 / view.scale);
-    const StitchedJob& job = checked->stitched;
-    for (auto span = job.spans.rbegin(); span != job.spans.rend(); ++span) {
-        if (!span->extents.grown(reach).contains(at)) continue;
-        const Stitch* needle = nullptr;
-        for (std::size_t i = span->first; i < span->last; ++i) {
-            const Stitch& s = job.list.stitches[i];
-            if (s.op == Op::stitch && needle &&
-                distanceToSegment(at, needle->at(), s.at()) <= reach)
-                return &*span;
-            if (s.op == Op::stitch || s.op == Op::jump) needle = &s;
-        }
-    }
-    return nullptr;
+    const auto derived = session.derived();
+    if (!derived || !derived->sewn) return nullptr;
+    return rapt::spanAt(*derived->sewn, map().toMm(px), std::max(hitMm, hitPx / map().scale));
+}
+
+std::optional<Hit> ClothView::hitAt(QPointF px) const {
+    const PieceSpan* span = spanAt(px);
+    return span ? std::optional(Hit{span->source, span->copy}) : std::nullopt;
+}
+
+void ClothView::apply(const Edit& edit, const QString& mergeKey) {
+    session.document.apply(edit, mergeKey);
+}
+
+void ClothView::follow(const std::optional<Affine>& change) { load->follow(change); }
+
+QColor ClothView::surround() const {
+    return theme().dark ? theme().paper.darker(110) : theme().paper.darker(108);
+}
+
+void ClothView::paintEdges(QPainter& painter, QPointF pointer) {
+    paintRulers(painter, map(), size(), session.unit(), pointer);
+}
+
+void ClothView::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasFormat(shelfMimeType)) event->acceptProposedAction();
+}
+
+void ClothView::dropEvent(QDropEvent* event) {
+    event->acceptProposedAction();
+    emit designDropped(QString::fromUtf8(event->mimeData()->data(shelfMimeType)),
+                       map().toMm(event->position()));
 }
 
 } // namespace rapt::app

@@ -1,6 +1,8 @@
 #include "app/cloth/hooping_overlay.h"
 
+#include "app/canvas/paint_kit.h"
 #include "app/theme/theme.h"
+#include "registration/seen_pairs.h"
 
 #include <QPainterPath>
 
@@ -26,18 +28,6 @@ QPainterPath fieldPath(const Hoop& hoop, double grow) {
     else
         path.addRoundedRect(r, grow > 0 ? 10 : 3, grow > 0 ? 10 : 3);
     return path;
-}
-
-void paintLabel(QPainter& painter, QPointF at, const QString& text, const QColor& ground,
-                const QColor& ink) {
-    const QFont font = faceOf(12, true);
-    painter.setFont(font);
-    const QRectF box = QRectF(at, QFontMetricsF(font).size(0, text)).adjusted(-6, -3, 6, 3);
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(ground);
-    painter.drawRoundedRect(box, 4, 4);
-    painter.setPen(ink);
-    painter.drawText(box, Qt::AlignCenter, text);
 }
 
 void paintHoop(QPainter& painter, const ViewMap& view, const Hooping& hooping, const Hoop& hoop,
@@ -129,13 +119,6 @@ void paintScan(QPainter& painter, const ViewMap& view, Session& session) {
     painter.restore();
 }
 
-std::vector<PointPair> seenPairs(const Registration& registration) {
-    std::vector<PointPair> pairs;
-    for (const SeenPoint& p : registration.points)
-        if (p.seen) pairs.push_back({p.name, p.planned, *p.seen});
-    return pairs;
-}
-
 void paintRegistration(QPainter& painter, const ViewMap& view, const Session& session) {
     if (session.hooping() < 0) return;
     const Hooping& h = session.job().hoopings[static_cast<std::size_t>(session.hooping())];
@@ -149,7 +132,7 @@ void paintRegistration(QPainter& painter, const ViewMap& view, const Session& se
         QPen pen(theme().kite, 1.6, Qt::DashLine);
         painter.setPen(pen);
         painter.setBrush(Qt::NoBrush);
-        for (const PieceSpan& span : session.checked()->stitched.spans) {
+        for (const PieceSpan& span : session.checked()->stitched().spans) {
             if (std::find(h.pieces.begin(), h.pieces.end(), span.id) == h.pieces.end()) continue;
             const Box& e = span.extents;
             QPolygonF box;

@@ -1,7 +1,7 @@
 #pragma once
 // Hoops on the cloth as translucent rings, with their marks and what was seen of them.
 
-#include "app/cloth/view_map.h"
+#include "app/canvas/view_map.h"
 #include "app/document/session.h"
 #include "registration/fit.h"
 
@@ -18,8 +18,5 @@ void paintScan(QPainter& painter, const ViewMap& view, Session& session);
 /// Planned and seen points of the chosen hooping, residuals enlarged, and the pieces' boxes moved
 /// by the correction.
 void paintRegistration(QPainter& painter, const ViewMap& view, const Session& session);
-
-/// The points of a registration of which both sides are known.
-std::vector<PointPair> seenPairs(const Registration& registration);
 
 } // namespace rapt::app

@@ -1,7 +1,7 @@
 #pragma once
 // The thread load as soft steps on the cloth, with the limit as a double ink contour.
 
-#include "app/cloth/view_map.h"
+#include "app/canvas/view_map.h"
 #include "load/limits.h"
 
 #include <QImage>

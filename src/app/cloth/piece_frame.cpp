@@ -42,10 +42,7 @@ const std::array<Handle, 9>& handles() {
     return all;
 }
 
-std::optional<Box> unscaledBox(const Piece& piece) {
-    const auto list = stitchPiece(piece);
-    if (!list) return std::nullopt;
-    const Box scaled = extentsOf(**list);
+std::optional<Box> unscaledBox(const Piece& piece, const Box& scaled) {
     if (scaled.empty()) return std::nullopt;
     Box box;
     box.add(Vec2{scaled.minX / piece.pose.scaleX, scaled.minY / piece.pose.scaleY});

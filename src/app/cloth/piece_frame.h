@@ -20,8 +20,8 @@ const std::array<Handle, 9>& handles();
 /// How far the turning handle stands off the frame on the screen.
 inline constexpr double handleLiftPx = 26;
 
-/// Extents of the piece before its scale, from its stitches.
-std::optional<Box> unscaledBox(const Piece& piece);
+/// Extents of the piece before its scale, from those of its stitches.
+std::optional<Box> unscaledBox(const Piece& piece, const Box& extents);
 
 /// Where a handle is in the cloth frame; the turning handle stands `liftMm` off the frame.
 Vec2 handlePlace(const Handle& handle, const Box& unscaled, const Pose& pose, double liftMm);

@@ -1,8 +1,8 @@
 #pragma once
 // The stitched cloth as square pictures, drawn in the background and kept.
 
+#include "app/canvas/view_map.h"
 #include "app/cloth/thread_raster.h"
-#include "app/cloth/view_map.h"
 #include "job/stitching.h"
 
 #include <QHash>

@@ -240,8 +240,8 @@ void CopiesPage::showRows(const Repeat& r) {
     nearFar->setChecked(r.nearFar);
     Box all;
     int sewn = 0;
-    if (const CheckedJob* checked = session.checked())
-        for (const PieceSpan& span : checked->stitched.spans)
+    if (const Derived* checked = session.checked())
+        for (const PieceSpan& span : checked->stitched().spans)
             if (r.has(span.source)) {
                 all.add(span.extents);
                 sewn += span.source == r.pieces.front() && !span.outline;

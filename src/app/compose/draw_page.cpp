@@ -22,21 +22,21 @@ DrawPage::DrawPage(Session& s)
     auto* grid = new QGridLayout;
     grid->setSpacing(6);
     struct Entry {
-        Tool tool;
+        ToolKind tool;
         const char* words;
         const char* name;
     };
     int n = 0;
-    for (const Entry& e :
-         {Entry{Tool::select, "Move and choose", "toolSelect"},
-          Entry{Tool::editPoints, "Points", "toolPoints"}, Entry{Tool::drawRun, "Run", "toolRun"},
-          Entry{Tool::drawSatin, "Satin", "toolSatin"},
-          Entry{Tool::drawFill, "Fill", "toolFill"}}) {
+    for (const Entry& e : {Entry{ToolKind::select, "Move and choose", "toolSelect"},
+                           Entry{ToolKind::editPoints, "Points", "toolPoints"},
+                           Entry{ToolKind::drawRun, "Run", "toolRun"},
+                           Entry{ToolKind::drawSatin, "Satin", "toolSatin"},
+                           Entry{ToolKind::drawFill, "Fill", "toolFill"}}) {
         auto* b = new QPushButton(tr(e.words));
         b->setObjectName(e.name);
         b->setCheckable(true);
         tools->addButton(b, static_cast<int>(e.tool));
-        const bool wide = e.tool == Tool::select;
+        const bool wide = e.tool == ToolKind::select;
         grid->addWidget(b, n / 3, n % 3, 1, wide ? 2 : 1);
         n += wide ? 2 : 1;
     }
@@ -65,7 +65,7 @@ DrawPage::DrawPage(Session& s)
     form->addWidget(quietLabel(tr("The picture is never sewn; it stays in the job.")));
     column->addWidget(pictureFields);
     connect(tools, &QButtonGroup::idClicked, this,
-            [this](int id) { session.setTool(static_cast<Tool>(id)); });
+            [this](int id) { session.setTool(static_cast<ToolKind>(id)); });
     connect(&session, &Session::toolChanged, this, [this] {
         if (isVisible()) refresh();
     });
@@ -113,26 +113,26 @@ void DrawPage::layPicture() {
 void DrawPage::refresh() {
     if (QAbstractButton* b = tools->button(static_cast<int>(session.tool()))) b->setChecked(true);
     switch (session.tool()) {
-    case Tool::select:
+    case ToolKind::select:
         help->setText(tr("Choose a tool and click its points on the cloth."));
         break;
-    case Tool::drawRun:
+    case ToolKind::drawRun:
         help->setText(tr("Click along the line. Enter or a double click ends it, Backspace takes "
                          "the last point back, Esc gives up."));
         break;
-    case Tool::drawSatin:
+    case ToolKind::drawSatin:
         help->setText(tr("Click points on alternate sides: left, right, left, right. The ladder "
                          "shows how the stitches will lie. Enter ends it."));
         break;
-    case Tool::drawFill:
+    case ToolKind::drawFill:
         help->setText(tr("Click round the outline. Enter closes it; angle and spacing are under "
                          "Stitch."));
         break;
-    case Tool::letter:
-    case Tool::drawPath:
+    case ToolKind::letter:
+    case ToolKind::drawPath:
         help->clear(); // they belong to the Letter page
         break;
-    case Tool::editPoints:
+    case ToolKind::editPoints:
         help->setText(tr("Drag a point. A double click on a line adds one, Backspace removes the "
                          "one chosen last."));
         break;

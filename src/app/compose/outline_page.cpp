@@ -78,8 +78,9 @@ void OutlinePage::chooseForm(int index) {
     Outline outline = piece->outline.value_or(Outline{});
     outline.form = static_cast<Outline::Form>(index - 1);
     if (!piece->outline) {
-        if (const auto list = stitchPiece(*piece)) {
-            const Box box = extentsOf(**list);
+        const auto* stitches = session.stitchesOf(*piece);
+        const Box box = stitches ? stitches->extents : session.selectionBox();
+        if (!box.empty()) {
             outline.widthMm = std::ceil(box.width() + 2 * roomMm);
             outline.heightMm = std::ceil(box.height() + 2 * roomMm);
         }

@@ -81,10 +81,10 @@ void PlacePage::refresh() {
 
 std::vector<Movable> PlacePage::movables() const {
     std::vector<Movable> items;
-    const CheckedJob* checked = session.checked();
+    const Derived* checked = session.checked();
     if (!checked) return items;
     std::map<std::string, std::size_t> groups;
-    for (const PieceSpan& span : checked->stitched.spans) {
+    for (const PieceSpan& span : checked->stitched().spans) {
         if (!session.isSelected(span.source) || span.outline) continue;
         const Piece* piece = session.job().piece(span.source);
         // Linked copies move with their original, grouped pieces with each other.
@@ -151,12 +151,12 @@ void PlacePage::fit(bool betweenNeighbours) {
 }
 
 void PlacePage::showGaps() {
-    const CheckedJob* checked = session.checked();
+    const Derived* checked = session.checked();
     if (!checked || session.selection().empty()) {
         gaps->setText(tr("Choose a piece to see how near its neighbours are."));
         return;
     }
-    const Clearance clearance(checked->stitched, session.selection());
+    const Clearance clearance(checked->stitched(), session.selection());
     QStringList words;
     if (const auto gap = clearance.nearest({}, farMm)) {
         const Piece* piece = session.job().piece(gap->piece);

@@ -63,22 +63,24 @@ SizePage::SizePage(Session& s)
 
 void SizePage::refresh() {
     const Piece* piece = onePiece();
-    const auto list = piece ? stitchPiece(*piece)
-                            : Result<std::shared_ptr<const StitchList>>(cannotDo("no piece"));
-    fields->setVisible(static_cast<bool>(list));
-    hint->setVisible(!list);
-    if (!list) {
+    const auto* stitches = piece ? session.stitchesOf(*piece) : nullptr;
+    const bool sewn = stitches && stitches->list;
+    // While a large piece is stitched the old numbers stay.
+    if (piece && !stitches) return;
+    fields->setVisible(sewn);
+    hint->setVisible(!sewn);
+    if (!sewn) {
         const Box box = session.selectionBox();
         hint->setText(
             session.selection().empty() ? tr("Choose a piece on the cloth or in the list.")
-            : piece                     ? QString::fromStdString(list.error().reason)
+            : piece                     ? QString::fromStdString(stitches->list.error().reason)
                     : tr("%1 pieces, together %2 × %3. Move and turn them together; sizes "
                          "are set one by one, or under Place.")
                           .arg(session.selection().size())
                           .arg(session.lengthText(box.width()), session.lengthText(box.height())));
         return;
     }
-    const Box box = extentsOf(**list);
+    const Box& box = stitches->extents;
     centre = session.copyMapOfSelection()(piece->pose.unscaled().affine()(box.centre()));
     if (!name->hasFocus() || !name->isModified())
         name->setText(QString::fromStdString(piece->name));
@@ -95,7 +97,7 @@ void SizePage::refresh() {
         w->setEnabled(!piece->locked);
     keep->setCurrentIndex(piece->keep == Keep::spacing ? 0 : 1);
     keep->setToolTip(tr("Stitches are laid afresh at the new size, or moved along with it"));
-    showFacts(*piece, **list);
+    showFacts(*piece, **stitches->list);
 }
 
 void SizePage::showFacts(const Piece& piece, const StitchList& list) {
@@ -130,7 +132,8 @@ void SizePage::resizeTo(std::optional<double> mmWidth, std::optional<double> mmH
 
 void SizePage::scaleTo(std::optional<double> across, std::optional<double> down) {
     const Piece* piece = onePiece();
-    const auto box = piece ? unscaledBox(*piece) : std::nullopt;
+    const auto* stitches = piece ? session.stitchesOf(*piece) : nullptr;
+    const auto box = stitches ? unscaledBox(*piece, stitches->extents) : std::nullopt;
     if (!box) return;
     Pose pose = piece->pose;
     const Vec2 middle = pose.affine()(box->centre());

@@ -64,8 +64,8 @@ ThreadsPage::ThreadsPage(Session& s)
 std::vector<ThreadsPage::Used> ThreadsPage::used() const {
     std::vector<Used> list;
     for (const Thread& t : threadsOf(session.job())) list.push_back({t, 0, 0});
-    if (const CheckedJob* checked = session.checked())
-        for (const ThreadUse& u : measure(checked->stitched.list).threads)
+    if (const Derived* checked = session.checked())
+        for (const ThreadUse& u : measure(checked->stitched().list).threads)
             for (Used& known : list)
                 if (known.thread.sameThread(u.thread)) {
                     known.stitches = u.stitches;

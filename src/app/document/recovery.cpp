@@ -26,6 +26,7 @@ Recovery::Recovery(Document& d, QObject* parent) : QObject(parent), document(d) 
     lock = std::make_unique<QLockFile>(lockOf(copyPath));
     lock->setStaleLockTime(0);
     lock->tryLock(0);
+    pool.setMaxThreadCount(1);
     timer.setSingleShot(true);
     timer.setInterval(pauseMs);
     connect(&timer, &QTimer::timeout, this, &Recovery::writeNow);
@@ -36,18 +37,22 @@ Recovery::~Recovery() { discard(); }
 
 void Recovery::writeNow() {
     timer.stop();
-    if (!document.isChanged()) {
-        QFile::remove(copyPath);
-        QFile::remove(pathNoteOf(copyPath));
-        return;
-    }
-    // The note goes first: a copy without its note would lose the file's name.
-    (void)writeWholeFile(pathNoteOf(copyPath).toStdString(), document.path().toStdString());
-    (void)writeJobFile(copyPath.toStdString(), document.job());
+    pool.start([copy = copyPath, changed = document.isChanged(),
+                path = document.path().toStdString(), job = document.job()] {
+        if (!changed) {
+            QFile::remove(copy);
+            QFile::remove(pathNoteOf(copy));
+            return;
+        }
+        // The note goes first: a copy without its note would lose the file's name.
+        (void)writeWholeFile(pathNoteOf(copy).toStdString(), path);
+        (void)writeJobFile(copy.toStdString(), job);
+    });
 }
 
 void Recovery::discard() {
     timer.stop();
+    finish();
     QFile::remove(copyPath);
     QFile::remove(pathNoteOf(copyPath));
 }

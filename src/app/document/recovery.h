@@ -4,6 +4,7 @@
 #include "app/document/document.h"
 
 #include <QLockFile>
+#include <QThreadPool>
 #include <QTimer>
 #include <memory>
 #include <vector>
@@ -25,8 +26,10 @@ public:
     explicit Recovery(Document& document, QObject* parent = nullptr);
     ~Recovery() override;
 
-    /// Writes the copy now if the job is changed; removes it if it is not.
+    /// Writes the copy now, in the background, if the job is changed; removes it if it is not.
     void writeNow();
+    /// Waits until what was begun is written.
+    void finish() { pool.waitForDone(); }
     /// Removes this run's copy: the job was saved or given up.
     void discard();
 
@@ -40,6 +43,7 @@ private:
     QString copyPath;
     std::unique_ptr<QLockFile> lock;
     QTimer timer;
+    QThreadPool pool; ///< one thread: copies are written in order
 };
 
 } // namespace rapt::app

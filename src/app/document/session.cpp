@@ -1,6 +1,8 @@
 #include "app/document/session.h"
 
 #include "job/edit_lettering.h"
+#include "job/stitching.h"
+#include "thread/measures.h"
 
 #include "base/paths.h"
 #include "formats/palette_files.h"
@@ -17,7 +19,17 @@ constexpr double scanMarginMm = 24; ///< of the hoop's frame shown round the fie
 } // namespace
 
 Session::Session(Library lib, QObject* parent)
-    : QObject(parent), library(std::move(lib)), derivation(library), recovery(document) {
+    : QObject(parent), library(std::move(lib)), recovery(document),
+      setting([](const WordsKey& lettering) { return stitchLettering(*lettering); }),
+      chosenStitches([](const Piece& piece) {
+          PieceStitches stitches{stitchPiece(piece), {}};
+          if (stitches.list) stitches.extents = extentsOf(**stitches.list);
+          return stitches;
+      }),
+      workersLibrary(std::make_shared<const Library>(library)), scanPicture(&Session::readPicture) {
+    for (LookupSignals* lookup :
+         std::initializer_list<LookupSignals*>{&setting, &chosenStitches, &scanPicture})
+        connect(lookup, &LookupSignals::ready, this, &Session::chosenReady);
     auto threads = loadThreads(dataFolder(), userDataFolder());
     if (!threads) {
         threadsProblem = QString::fromStdString(threads.error().line());
@@ -30,13 +42,15 @@ Session::Session(Library lib, QObject* parent)
     connect(&document, &Document::changed, this, [this] {
         dropVanished();
         setPlayhead({});
-        derivation.request(document.job(), document.revision());
+        derive();
     });
 }
 
-const CheckedJob* Session::checked() const {
+void Session::derive() { derivation.request(document.job(), workersLibrary); }
+
+const Derived* Session::checked() const {
     const auto d = derived();
-    return d ? d->checked.get() : nullptr;
+    return d && d->isWhole() ? d.get() : nullptr;
 }
 
 void Session::dropVanished() {
@@ -50,7 +64,7 @@ void Session::dropVanished() {
 void Session::setStage(Stage stage) {
     if (stage == currentStage) return;
     currentStage = stage;
-    setTool(Tool::select);
+    setTool(ToolKind::select);
     emit stageChanged();
 }
 
@@ -79,9 +93,9 @@ void Session::selectSingly(std::vector<std::string> ids, int copy) {
 }
 
 Affine Session::copyMapOfSelection() const {
-    const CheckedJob* c = checked();
+    const Derived* c = checked();
     if (!c || selected.empty() || copyPointedAt == 1) return {};
-    for (const PieceSpan& span : c->stitched.spans)
+    for (const PieceSpan& span : c->stitched().spans)
         if (span.source == selected[0] && span.copy == copyPointedAt) return span.fromFirst;
     return {};
 }
@@ -101,25 +115,26 @@ void Session::setPlayhead(std::optional<Playhead> place) {
 void Session::setParting(std::optional<double> share) {
     if (share == partedAt) return;
     partedAt = share;
+    derivation.setComparing(share.has_value());
     emit partingChanged();
 }
 
 Status Session::setFabric(const Fabric& fabric) {
     const Status saved = saveUserFabric(fabric, userDataFolder());
     if (!saved) return saved;
-    derivation.finish(); // the worker reads the library
     const auto known = std::find_if(library.fabrics.begin(), library.fabrics.end(),
                                     [&](const Fabric& f) { return f.id == fabric.id; });
     if (known == library.fabrics.end())
         library.fabrics.push_back(fabric);
     else
         *known = fabric;
-    derivation.request(document.job(), document.revision());
+    workersLibrary = std::make_shared<const Library>(library);
+    derive();
     emit viewChanged();
     return done();
 }
 
-void Session::setTool(Tool tool) {
+void Session::setTool(ToolKind tool) {
     if (tool == currentTool) return;
     currentTool = tool;
     emit toolChanged();
@@ -130,18 +145,22 @@ std::optional<Session::Field> Session::field() const {
         hooping() < 0 ? nullptr : &job().hoopings[static_cast<std::size_t>(hooping())];
     // What is chosen is measured in the field that it is sewn in.
     if (!selected.empty())
-        for (const Hooping& h : job().hoopings)
-            for (const std::string& id : h.pieces)
-                if (const Piece* p = job().piece(id); p && p->id == selected[0]) {
-                    planned = &h;
-                    break;
-                }
+        if (const Hooping* own = job().firstHoopingOf(selected[0])) planned = own;
     if (planned)
         if (auto hoop = library.hoop(planned->hoop))
-            return Field{std::move(*hoop), {planned->pose.x, planned->pose.y}};
+            return Field{
+                std::move(*hoop), {planned->pose.x, planned->pose.y}, planned->pose.rotationDeg};
     for (const std::string& id : job().brief.hoops)
-        if (auto hoop = library.hoop(id)) return Field{std::move(*hoop), {}};
+        if (auto hoop = library.hoop(id)) return Field{std::move(*hoop), {}, 0};
     return std::nullopt;
+}
+
+Box Session::Field::box() const {
+    const Affine map = Pose{at.x, at.y, turnDeg, false, 1, 1}.affine();
+    Box box;
+    for (const Vec2 corner : Box::centredAt({}, hoop.widthMm, hoop.heightMm).corners())
+        box.add(map(corner));
+    return box;
 }
 
 Status Session::setPalette(Palette palette) {
@@ -188,8 +207,8 @@ void Session::setLedgerCount(int count) {
 
 Box Session::selectionBox() const {
     Box box;
-    if (const CheckedJob* c = checked())
-        for (const PieceSpan& span : c->stitched.spans)
+    if (const Derived* c = checked())
+        for (const PieceSpan& span : c->stitched().spans)
             if (isSelected(span.source) && span.copy == copyPointedAt && !span.outline)
                 box.add(span.extents);
     return box;
@@ -201,21 +220,19 @@ const Session::ScanPicture* Session::scan() {
     const auto it = r ? job().members.find(r->scan) : job().members.end();
     if (it == job().members.end()) return nullptr;
     const std::string& hoopId = job().hoopings[static_cast<std::size_t>(hooping())].hoop;
-    if (it->second == scanBytes && hoopId == scanHoop) return scanPicture ? &*scanPicture : nullptr;
-    scanBytes = it->second;
-    scanHoop = hoopId;
-    scanPicture.reset();
-    const auto hoop = library.hoop(hoopId);
-    const auto picture = decodeImage(*scanBytes, r->scan);
-    if (!hoop || !picture) return nullptr;
-    const auto reading = readScan(*picture, *hoop);
-    if (!reading) return nullptr;
-    const Box area = Box::centredAt({0, 0}, hoop->widthMm, hoop->heightMm).grown(scanMarginMm);
-    const Image flat = rectified(*picture, *reading, area, scanPxPerMm);
-    const QImage view(flat.pixels.data(), flat.width, flat.height, flat.width * 3,
+    const auto* picture = scanPicture.find({it->second, it->first, hoopId, workersLibrary});
+    return picture && *picture ? &**picture : nullptr;
+}
+
+std::optional<Session::ScanPicture> Session::readPicture(const ScanKey& key) {
+    const auto hoop = key.library->hoop(key.hoop);
+    if (!hoop) return std::nullopt;
+    const auto flat = flatScan(*key.bytes, key.member, *hoop, scanMarginMm, scanPxPerMm);
+    if (!flat) return std::nullopt;
+    const Image& image = flat->image;
+    const QImage view(image.pixels.data(), image.width, image.height, image.width * 3,
                       QImage::Format_RGB888);
-    scanPicture = ScanPicture{view.convertToFormat(QImage::Format_RGB32), area};
-    return &*scanPicture;
+    return ScanPicture{view.convertToFormat(QImage::Format_RGB32), flat->area};
 }
 
 Lettering Session::newWords(const std::string& text) const {
@@ -231,7 +248,7 @@ Lettering Session::newWords(const std::string& text) const {
 }
 
 void Session::finishPath(const Polyline& path) {
-    setTool(Tool::select);
+    setTool(ToolKind::select);
     emit pathDrawn(path);
 }
 
@@ -245,20 +262,27 @@ const Lettering* Session::selectedWords() const {
     return selected.size() == 1 ? letteringOf(job(), selected[0]) : nullptr;
 }
 
-const StitchedLettering* Session::selectedSetting() {
+const Result<StitchedLettering>* Session::selectedSettingOrProblem() {
     const Piece* piece = selected.size() == 1 ? job().piece(selected[0]) : nullptr;
     const auto* content = piece ? std::get_if<LetteringContent>(&piece->content) : nullptr;
-    if (!content) {
-        settingOf.reset();
-        setting.reset();
-        return nullptr;
-    }
-    if (settingOf != content->lettering) {
-        settingOf = content->lettering;
-        auto made = stitchLettering(*settingOf);
-        setting = made ? std::optional(std::move(*made)) : std::nullopt;
-    }
-    return setting ? &*setting : nullptr;
+    return content ? setting.find(content->lettering) : nullptr;
+}
+
+const StitchedLettering* Session::selectedSetting() {
+    const auto* set = selectedSettingOrProblem();
+    return set && *set ? &**set : nullptr;
+}
+
+const Session::PieceStitches* Session::stitchesOf(const Piece& piece) {
+    // Where it lies and what it is called does not matter.
+    Piece key;
+    key.content = piece.content;
+    key.pose.scaleX = piece.pose.scaleX;
+    key.pose.scaleY = piece.pose.scaleY;
+    key.keep = piece.keep;
+    key.respacing = piece.respacing;
+    key.leftOutRuns = piece.leftOutRuns;
+    return chosenStitches.find(key);
 }
 
 } // namespace rapt::app

@@ -4,6 +4,7 @@
 #include "app/document/derivation.h"
 #include "app/document/document.h"
 #include "app/document/recovery.h"
+#include "app/state/lookup.h"
 #include "estimate/playback.h"
 #include "geometry/lengths.h"
 #include "letter/stitching.h"
@@ -18,7 +19,7 @@
 namespace rapt::app {
 
 /// What the mouse does on the cloth in the Compose stage.
-enum class Tool { select, drawRun, drawSatin, drawFill, editPoints, letter, drawPath };
+enum class ToolKind { select, drawRun, drawSatin, drawFill, editPoints, letter, drawPath };
 
 enum class Stage { brief, compose, weigh, divide, registration, stitchOut, ledger };
 inline constexpr int stageCount = 7;
@@ -30,14 +31,14 @@ public:
     explicit Session(Library library, QObject* parent = nullptr);
 
     Document document;
-    Library library; ///< changed by setFabric alone
+    Library library; ///< changed by setFabric alone; workers have copies
     Derivation derivation;
     Recovery recovery;
 
     const Job& job() const { return document.job(); }
     std::shared_ptr<const Derived> derived() const { return derivation.latest(); }
-    /// The checked job, or null.
-    const CheckedJob* checked() const;
+    /// The same once there is something of each part, or null.
+    const Derived* checked() const;
     /// True once what is derived belongs to the job as it is now.
     bool isCurrent() const { return !derivation.isBusy(); }
 
@@ -57,8 +58,8 @@ public:
     /// The edit that moves the selection so that the copy pointed at moves by so much.
     Edit moveSelection(Vec2 by) const;
 
-    Tool tool() const { return currentTool; }
-    void setTool(Tool tool);
+    ToolKind tool() const { return currentTool; }
+    void setTool(ToolKind tool);
 
     /// The field that pieces are fitted to and aligned with: of the hooping that sews the first
     /// selected piece, else the chosen hooping's, else of the first hoop owned, centred on the
@@ -66,7 +67,9 @@ public:
     struct Field {
         Hoop hoop;
         Vec2 at;
-        Box box() const { return Box::centredAt(at, hoop.widthMm, hoop.heightMm); }
+        double turnDeg = 0; ///< of the hoop on the cloth
+        /// Of what it reaches, square to the cloth.
+        Box box() const;
     };
     std::optional<Field> field() const;
 
@@ -98,8 +101,19 @@ public:
     void setLetterCursor(const LetterCursor& where);
     /// The lettering of the one selected piece, or null.
     const Lettering* selectedWords() const;
-    /// The selected lettering as set and sewn, or null; kept until it changes.
+    /// The selected lettering as set and sewn, or why it cannot be; null without one, and while it
+    /// is being worked out (chosenReady follows).
+    const Result<StitchedLettering>* selectedSettingOrProblem();
+    /// The same without problems.
     const StitchedLettering* selectedSetting();
+
+    /// The stitches of a piece at its scale, before it is placed; null while they are being worked
+    /// out (chosenReady follows). Of the last piece asked for, which mostly is the chosen one.
+    struct PieceStitches {
+        Result<std::shared_ptr<const StitchList>> list;
+        Box extents; ///< of the penetrations
+    };
+    const PieceStitches* stitchesOf(const Piece& piece);
 
     /// A path was drawn on the cloth (cloth frame); the tool goes back to choosing.
     void finishPath(const Polyline& path);
@@ -135,7 +149,7 @@ public:
     Box selectionBox() const;
 
     /// The scan of the chosen hooping as seen from above, with its area in the cloth frame of the
-    /// plan. Read again when the job's scan changes.
+    /// plan. Read again when the job's scan changes; null while it is (chosenReady follows).
     struct ScanPicture {
         QImage image;
         Box area; ///< field frame
@@ -161,19 +175,22 @@ signals:
     void playheadChanged();
     void partingChanged();
     void placeAsked(Vec2 at);
+    void chosenReady(); ///< what is shown of the chosen piece or the scan is there
 
 private:
     void dropVanished();
+    void derive();
 
     Stage currentStage = Stage::compose;
     std::vector<std::string> selected;
     int copyPointedAt = 1;
-    Tool currentTool = Tool::select;
+    ToolKind currentTool = ToolKind::select;
     Palette ownedThreads;
     QString threadsProblem;
     LetterCursor cursor;
-    std::shared_ptr<const Lettering> settingOf; ///< what `setting` was made from
-    std::optional<StitchedLettering> setting;
+    using WordsKey = std::shared_ptr<const Lettering>;
+    Lookup<WordsKey, Result<StitchedLettering>> setting;
+    Lookup<Piece, PieceStitches> chosenStitches;
     bool catching = true;
     int chosenHooping = 0;
     LengthUnit lengthUnit = LengthUnit::millimetre;
@@ -181,9 +198,15 @@ private:
     std::optional<Playhead> shownUpTo;
     std::optional<double> partedAt;
     int recordsOfJob = 0;
-    std::shared_ptr<const std::string> scanBytes; ///< what `scanPicture` was read from
-    std::string scanHoop;
-    std::optional<ScanPicture> scanPicture;
+    std::shared_ptr<const Library> workersLibrary; ///< as `library`
+    struct ScanKey {
+        std::shared_ptr<const std::string> bytes;
+        std::string member, hoop;
+        std::shared_ptr<const Library> library;
+        friend bool operator==(const ScanKey&, const ScanKey&) = default;
+    };
+    static std::optional<ScanPicture> readPicture(const ScanKey& key);
+    Lookup<ScanKey, std::optional<ScanPicture>> scanPicture;
 };
 
 } // namespace rapt::app

@@ -72,7 +72,7 @@ CurvePage::CurvePage(Session& s)
     });
     connect(draw, &QPushButton::clicked, this, [this](bool on) {
         waitsForPath = on;
-        session.setTool(on ? Tool::drawPath : Tool::select);
+        session.setTool(on ? ToolKind::drawPath : ToolKind::select);
     });
     connect(&session, &Session::pathDrawn, this, &CurvePage::takePath);
 }
@@ -91,7 +91,7 @@ void CurvePage::chooseKind(int index) {
     if (wanted == LineKind::path && l->line.path.size() < 2) {
         draw->setChecked(true);
         waitsForPath = true;
-        session.setTool(Tool::drawPath);
+        session.setTool(ToolKind::drawPath);
         refresh();
         return;
     }
@@ -136,7 +136,7 @@ void CurvePage::refresh() {
     const Lettering* l = session.selectedWords();
     hint->setVisible(!l);
     fields->setVisible(l != nullptr);
-    draw->setChecked(session.tool() == Tool::drawPath && waitsForPath);
+    draw->setChecked(session.tool() == ToolKind::drawPath && waitsForPath);
     if (!l) return;
     const LetterLine& line = l->line;
     const bool round = line.kind == LineKind::arc || line.kind == LineKind::circle;
@@ -157,10 +157,10 @@ void CurvePage::refresh() {
     if (draw->isChecked())
         words->setText(tr("Click along the path; Enter or a double click ends it."));
     else if (!set) {
-        const auto tried = stitchLettering(*l);
+        const auto* result = session.selectedSettingOrProblem();
         words->setText(
-            tried ? QString()
-                  : QString::fromUtf8("△ %1.").arg(QString::fromStdString(tried.error().reason)));
+            result ? QString::fromUtf8("△ %1.").arg(QString::fromStdString(result->error().reason))
+                   : tr("being worked out…"));
     } else if (set->setting.roomMm > 0)
         words->setText(tr("The words take %1 of %2.")
                            .arg(session.lengthText(set->setting.widthMm),

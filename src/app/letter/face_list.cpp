@@ -93,9 +93,24 @@ private:
     QWidget* view;
 };
 
+std::vector<std::string> idsOf(const FaceShelf& shelf) {
+    std::vector<std::string> ids;
+    for (const FaceRecord& f : shelf.faces) ids.push_back(f.id);
+    return ids;
+}
+
 } // namespace
 
-FaceList::FaceList(Session& s, QWidget* parent) : QListWidget(parent), session(s) {
+FaceList::FaceList(Session& s, QWidget* parent)
+    : QListWidget(parent), session(s), heights([](const HeightsKey& key) {
+          Heights least;
+          for (const std::string& id : key.faces)
+              if (const auto face = openFace(id))
+                  least[id] = leastGoodCapMm(*face, key.threadMm, key.fabricMm);
+          return least;
+      }) {
+    connect(&heights, &LookupSignals::ready, this,
+            [this] { show(shown.text, shown.cap, shown.chosen); });
     setObjectName("faces");
     setAccessibleName(tr("Faces"));
     setItemDelegate(new SampleDelegate(this));
@@ -126,6 +141,9 @@ void FaceList::show(const std::string& text, double cap, const std::string& chos
     auto* delegate = static_cast<SampleDelegate*>(itemDelegate());
     const auto fabric = session.library.fabric(session.job().brief.fabric);
     const std::string first = text.substr(0, text.find('\n'));
+    shown = {text, cap, chosen};
+    const Heights* known = heights.find({idsOf(shelf), apparentWidthMm(session.words.thread.weight),
+                                         fabric ? fabric->leastLetterMm : 0});
     for (int i = 0; i < count(); ++i) {
         Sample sample;
         const auto row = static_cast<std::size_t>(i);
@@ -141,13 +159,11 @@ void FaceList::show(const std::string& text, double cap, const std::string& chos
         sample.capMm = cap;
         sample.path =
             pathOf(**face, first.empty() ? "Saltmarsh" : first, cap, sample.topMm, sample.footMm);
-        const double least = leastGoodCapMm(*face, apparentWidthMm(session.words.thread.weight),
-                                            fabric ? fabric->leastLetterMm : 0);
+        const double least = known && known->contains(record.id) ? known->at(record.id) : 0;
         sample.tooSmall = cap < least;
-        sample.caption =
-            tr("%1%2 · good from %3")
-                .arg(QString::fromStdString(record.name), record.joined ? tr(", joins") : QString(),
-                     session.lengthText(least));
+        sample.caption = QString::fromStdString(record.name);
+        if (record.joined) sample.caption += tr(", joins");
+        if (least > 0) sample.caption += tr(" · good from %1").arg(session.lengthText(least));
         if (sample.tooSmall) sample.caption = tr("%1 · too small").arg(sample.caption);
         delegate->samples[i] = sample;
         if (record.id == chosen) setCurrentRow(i);

@@ -22,8 +22,21 @@ signals:
     void faceChosen(const QString& id);
 
 private:
+    struct HeightsKey {
+        std::vector<std::string> faces;
+        double threadMm = 0, fabricMm = 0;
+        friend bool operator==(const HeightsKey&, const HeightsKey&) = default;
+    };
+    using Heights = std::map<std::string, double>; ///< least good cap heights by face, mm
+    struct Shown {
+        std::string text;
+        double cap = 0;
+        std::string chosen;
+    };
     Session& session;
     FaceShelf shelf;
+    Lookup<HeightsKey, Heights> heights;
+    Shown shown;
 };
 
 } // namespace rapt::app

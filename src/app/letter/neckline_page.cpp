@@ -72,7 +72,7 @@ void NecklinePage::buildNeck() {
     });
     connect(trace, &QPushButton::clicked, this, [this](bool on) {
         waitsForTrace = on;
-        session.setTool(on ? Tool::drawPath : Tool::select);
+        session.setTool(on ? ToolKind::drawPath : ToolKind::select);
         refresh();
     });
     connect(&session, &Session::pathDrawn, this, &NecklinePage::takeTrace);
@@ -204,7 +204,7 @@ void NecklinePage::setWords() {
 }
 
 void NecklinePage::saveTemplate(bool mirror) {
-    const CheckedJob* checked = session.checked();
+    const Derived* checked = session.checked();
     if (!checked) return;
     const QString name =
         askSaveName(window(), mirror ? tr("Mirrored template") : tr("Template"),
@@ -213,7 +213,7 @@ void NecklinePage::saveTemplate(bool mirror) {
     TemplateOptions options;
     options.mirror = mirror;
     options.facesFolder = dataFolder() + "/faces";
-    const auto made = makeTemplate(templateOf(session.job(), checked->stitched.list), options);
+    const auto made = makeTemplate(templateOf(session.job(), checked->stitched().list), options);
     if (!made) return emit failed(tr("No template"), QString::fromStdString(made.error().reason));
     if (const Status written = writeWholeFile(name.toStdString(), made->pdf); !written)
         emit failed(tr("The template was not saved"),
@@ -227,7 +227,7 @@ void NecklinePage::refresh() {
     const bool clicked = measured->currentIndex() == 1;
     byDepth->setVisible(!clicked);
     trace->setVisible(clicked);
-    trace->setChecked(session.tool() == Tool::drawPath && waitsForTrace);
+    trace->setChecked(session.tool() == ToolKind::drawPath && waitsForTrace);
     width->setMm(widthMm);
     depth->setMm(depthMm);
     fromEdge->setMm(neck.fromEdgeMm);

@@ -108,7 +108,7 @@ void SingleLetterPage::step(int by) {
         if (letterOf(set, cursor.letter)) break;
     }
     cursor.column = -1;
-    session.setTool(Tool::letter);
+    session.setTool(ToolKind::letter);
     session.setLetterCursor(cursor);
 }
 

@@ -17,7 +17,7 @@ WordsPage::WordsPage(Session& s)
     buildSize();
     buildSpacing();
     connect(&session, &Session::toolChanged, this,
-            [this] { onCloth->setChecked(session.tool() == Tool::letter); });
+            [this] { onCloth->setChecked(session.tool() == ToolKind::letter); });
 }
 
 void WordsPage::buildText() {
@@ -32,7 +32,7 @@ void WordsPage::buildText() {
     onCloth->setToolTip(tr("Click a place on the cloth and type. Click a letter to nudge, turn or "
                            "size it. (Ctrl+Shift+L)"));
     connect(onCloth, &QPushButton::clicked, this,
-            [this](bool on) { session.setTool(on ? Tool::letter : Tool::select); });
+            [this](bool on) { session.setTool(on ? ToolKind::letter : ToolKind::select); });
     column->addLayout(sideBySide({onCloth, button(tr("Lettered before…"), "letteredBefore",
                                                   [this] { emit lookUpAsked(); })}));
     connect(text, &QPlainTextEdit::textChanged, this, &WordsPage::takeText);
@@ -157,7 +157,7 @@ void WordsPage::refresh() {
     const Piece* piece = onePiece();
     const double scale = own ? sizeFactor(*piece) : 1;
     const double cap = l.capHeightMm * scale;
-    onCloth->setChecked(session.tool() == Tool::letter);
+    onCloth->setChecked(session.tool() == ToolKind::letter);
     faces->show(l.text, cap, l.face);
     const double factor = heightFactor();
     height->setRange(smallestCapMm * factor, largestCapMm * factor);
@@ -174,14 +174,12 @@ void WordsPage::refresh() {
             QString::fromStdString(formatLength(mm, LengthUnit::inch)));
     };
     QString said = tr("Capitals %1").arg(both(cap));
+    const auto* result = session.selectedSettingOrProblem();
     const StitchedLettering* set = session.selectedSetting();
     if (set) said += tr(", line %1").arg(session.lengthText(set->setting.widthMm * scale));
     sizes->setText(said);
     QStringList doubts;
-    if (own && !set) {
-        const auto tried = stitchLettering(l);
-        if (!tried) doubts << QString::fromStdString(tried.error().reason);
-    }
+    if (result && !*result) doubts << QString::fromStdString(result->error().reason);
     if (set)
         for (const LetterWarning& w : set->warnings) doubts << QString::fromStdString(w.text);
     QStringList lines;

@@ -134,14 +134,14 @@ void FindingsList::refresh() {
         item->widget()->deleteLater();
         delete item;
     }
-    const CheckedJob* checked = session.checked();
+    const Derived* checked = session.checked();
     if (!checked) {
         const auto derived = session.derived();
         count->setText(derived ? derived->problem : tr("being worked out"));
         return;
     }
-    count->setText(countText(checked->findings));
-    for (const Finding& f : checked->findings) cards->addWidget(new FindingCard(f, session));
+    count->setText(countText(checked->findings()));
+    for (const Finding& f : checked->findings()) cards->addWidget(new FindingCard(f, session));
 }
 
 } // namespace rapt::app

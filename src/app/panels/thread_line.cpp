@@ -42,7 +42,7 @@ ThreadLine::ThreadLine(Session& s, QWidget* parent)
 
 const TimeLine* ThreadLine::time() const {
     const auto d = session.derived();
-    return d && d->checked && d->time.totalSeconds > 0 ? &d->time : nullptr;
+    return d && d->isWhole() && d->time().totalSeconds > 0 ? &d->time() : nullptr;
 }
 
 double ThreadLine::xOf(double seconds) const {
@@ -100,7 +100,7 @@ void ThreadLine::paintEvent(QPaintEvent*) {
 }
 
 void ThreadLine::paintSegments(QPainter& painter, const TimeLine& line) {
-    const StitchList& list = session.checked()->stitched.list;
+    const StitchList& list = session.checked()->stitched().list;
     double labelEnd = 0;
     for (std::size_t i = 0; i < line.runs.size(); ++i) {
         const ThreadRun& run = line.runs[i];
@@ -183,7 +183,7 @@ void ThreadLine::paintScale(QPainter& painter, const TimeLine& line) {
 QPointF ThreadLine::playheadGrip() const {
     const TimeLine* line = time();
     if (!line) return {};
-    const StitchList& list = session.checked()->stitched.list;
+    const StitchList& list = session.checked()->stitched().list;
     const double seconds =
         session.playhead() ? secondsAt(*line, list, *session.playhead()) : line->totalSeconds;
     return {xOf(seconds), playheadTop};
@@ -215,7 +215,7 @@ void ThreadLine::scrubTo(double px) {
         std::clamp((px - sideMargin) / std::max(1.0, width() - 2 * sideMargin), 0.0, 1.0);
     if (share >= 1) return session.setPlayhead({});
     session.setPlayhead(
-        placeAt(*line, session.checked()->stitched.list, share * line->totalSeconds));
+        placeAt(*line, session.checked()->stitched().list, share * line->totalSeconds));
 }
 
 void ThreadLine::resizeEvent(QResizeEvent*) {
@@ -308,7 +308,7 @@ bool ThreadLine::event(QEvent* event) {
             QToolTip::showText(help->globalPos(),
                                tr("%1, %2: %L3 stitches, %4. Drag to change the sewing order.")
                                    .arg(p ? QString::fromStdString(p->name) : QString(),
-                                        threadName(session.checked()->stitched.list, r.thread))
+                                        threadName(session.checked()->stitched().list, r.thread))
                                    .arg(r.stitches)
                                    .arg(QString::fromStdString(formatDuration(r.seconds))));
             return true;

@@ -69,13 +69,13 @@ QPushButton* Transport::button(const QString& text, const char* name, const QStr
 
 const TimeLine* Transport::time() const {
     const auto d = session.derived();
-    return d && d->checked && d->time.totalSeconds > 0 ? &d->time : nullptr;
+    return d && d->isWhole() && d->time().totalSeconds > 0 ? &d->time() : nullptr;
 }
 
 void Transport::play() {
     const TimeLine* line = time();
     if (!line) return;
-    const StitchList& list = session.checked()->stitched.list;
+    const StitchList& list = session.checked()->stitched().list;
     const Playhead from = session.playhead().value_or(list.stitches.size());
     seconds = from >= list.stitches.size() ? 0 : secondsAt(*line, list, from);
     clock.start();
@@ -102,14 +102,14 @@ void Transport::tick() {
     if (!line) return pause();
     seconds += static_cast<double>(clock.restart()) / 1000 * factor();
     if (seconds >= line->totalSeconds) return toEnd();
-    session.setPlayhead(placeAt(*line, session.checked()->stitched.list, seconds));
+    session.setPlayhead(placeAt(*line, session.checked()->stitched().list, seconds));
 }
 
 void Transport::step(PlayStep by, bool forward) {
     const TimeLine* line = time();
     if (!line) return;
     timer.stop();
-    const StitchList& list = session.checked()->stitched.list;
+    const StitchList& list = session.checked()->stitched().list;
     const Playhead next =
         stepFrom(*line, list, session.playhead().value_or(list.stitches.size()), by, forward);
     if (next >= list.stitches.size())
@@ -172,7 +172,7 @@ void Transport::refresh() {
         place->clear();
         return;
     }
-    const StitchList& list = session.checked()->stitched.list;
+    const StitchList& list = session.checked()->stitched().list;
     const Playhead at = *session.playhead();
     place->setText(tr("stitch %L1, after %2   ")
                        .arg(stitchesDone(list, at))

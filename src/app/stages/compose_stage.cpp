@@ -76,9 +76,9 @@ Result<Drawing> readDrawing(const QString& path) {
 }
 
 /// Where the settings of a tool are.
-ComposeStage::Page pageOf(Tool tool) {
-    return tool == Tool::letter || tool == Tool::drawPath ? ComposeStage::letter
-                                                          : ComposeStage::draw;
+ComposeStage::Page pageOf(ToolKind tool) {
+    return tool == ToolKind::letter || tool == ToolKind::drawPath ? ComposeStage::letter
+                                                                  : ComposeStage::draw;
 }
 
 bool isDrawing(const QString& path) { return path.endsWith(".svg", Qt::CaseInsensitive); }
@@ -159,8 +159,8 @@ void ComposeStage::showPage(Page page) {
         pages->widget(i)->setSizePolicy(QSizePolicy::Preferred,
                                         i == page ? QSizePolicy::Preferred : QSizePolicy::Ignored);
     pages->setCurrentIndex(page);
-    if (page != pageOf(session.tool()) && session.tool() != Tool::select)
-        session.setTool(Tool::select);
+    if (page != pageOf(session.tool()) && session.tool() != ToolKind::select)
+        session.setTool(ToolKind::select);
     refreshIfShown();
 }
 
@@ -179,7 +179,7 @@ void ComposeStage::addTools(const QList<QAction*>& actions) {
 }
 
 void ComposeStage::refresh() {
-    if (session.tool() != Tool::select && pages->currentIndex() != pageOf(session.tool())) {
+    if (session.tool() != ToolKind::select && pages->currentIndex() != pageOf(session.tool())) {
         showPage(pageOf(session.tool()));
         return;
     }
@@ -198,9 +198,9 @@ void ComposeStage::judge() {
     }
     Box box;
     int off = 0;
-    if (const CheckedJob* c = session.checked()) {
-        for (const PieceSpan& span : c->stitched.spans) box.add(span.extents);
-        for (const Finding& f : c->findings) off += f.kind == "off-cloth";
+    if (const Derived* c = session.checked()) {
+        for (const PieceSpan& span : c->stitched().spans) box.add(span.extents);
+        for (const Finding& f : c->findings()) off += f.kind == "off-cloth";
     }
     const QString extent =
         QString("%1 × %2").arg(session.lengthText(box.width()), session.lengthText(box.height()));

@@ -53,17 +53,17 @@ void DivideStage::requestOffers() {
     if (watcher.isRunning()) return; // asked again when it is done
     const auto derived = session.derived();
     watcher.setFuture(
-        QtConcurrent::run([job = session.job(), checked = derived->checked,
-                           library = session.library, revision = session.document.revision()] {
-            return workOut(job, checked, library, revision);
+        QtConcurrent::run([job = session.job(), sewn = derived->sewn, library = session.library,
+                           revision = session.document.revision()] {
+            return workOut(job, sewn, library, revision);
         }));
 }
 
-DivideStage::Offers DivideStage::workOut(const Job& job, std::shared_ptr<const CheckedJob> checked,
+DivideStage::Offers DivideStage::workOut(const Job& job, std::shared_ptr<const StitchedJob> sewn,
                                          const Library& library, quint64 revision) {
     Offers offers{revision, {}};
     for (const Hoop& hoop : library.hoops) {
-        const auto division = divideIntoHoopings(job, checked->stitched, {{hoop}}, library.hoops);
+        const auto division = divideIntoHoopings(job, *sewn, {{hoop}}, library.hoops);
         Offer offer{hoop.id, {}, {}};
         if (division)
             offer.division = *division;
@@ -139,10 +139,9 @@ void DivideStage::refreshJudgement() {
                        tr("Choose a hoop below; the table says what each would take."));
         return;
     }
-    if (session.isCurrent() && derived && derived->hoopings.empty()) {
+    if (session.isCurrent() && derived && derived->planned && derived->hoopings().empty()) {
         QString reason = tr("The layout was changed since. Plan it again.");
-        for (const Finding& f :
-             derived->checked ? derived->checked->findings : std::vector<Finding>{})
+        for (const Finding& f : derived->isWhole() ? derived->findings() : std::vector<Finding>{})
             if (f.kind == "hoopings") reason = QString::fromStdString(f.text);
         judgement->say(tr("The plan no longer suits the layout."), reason);
         return;
@@ -199,9 +198,10 @@ void DivideStage::refreshHoopings() {
                      .arg(QString::fromStdString(m.name), session.lengthText(m.at.x),
                           session.lengthText(m.at.y));
     QString stitches;
-    if (derived && static_cast<std::size_t>(chosen) < derived->hoopings.size())
-        stitches =
-            tr(" (%L1 stitches)").arg(derived->hoopings[static_cast<std::size_t>(chosen)].stitches);
+    if (derived && derived->planned &&
+        static_cast<std::size_t>(chosen) < derived->hoopings().size())
+        stitches = tr(" (%L1 stitches)")
+                       .arg(derived->hoopings()[static_cast<std::size_t>(chosen)].stitches);
     details->setText(tr("<b>Sews</b> %1%2.<br><b>Marks</b> %3.")
                          .arg(names.join(", ").toHtmlEscaped(), stitches, marks.join("; ")));
 }

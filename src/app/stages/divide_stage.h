@@ -29,7 +29,7 @@ private:
         quint64 revision = 0;
         std::vector<Offer> list;
     };
-    static Offers workOut(const Job& job, std::shared_ptr<const CheckedJob> checked,
+    static Offers workOut(const Job& job, std::shared_ptr<const StitchedJob> sewn,
                           const Library& library, quint64 revision);
     void requestOffers();
     void takeOffers();

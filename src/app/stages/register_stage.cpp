@@ -1,9 +1,9 @@
 #include "app/stages/register_stage.h"
 
-#include "app/cloth/hooping_overlay.h"
 #include "app/theme/theme.h"
 #include "base/file_io.h"
 #include "geometry/lengths.h"
+#include "registration/seen_pairs.h"
 #include "scan/tags.h"
 #include "standins/camera.h"
 
@@ -207,8 +207,8 @@ void RegisterStage::showNumbers(const FitReport& report, const std::vector<Point
     double farthest = 0;
     const auto derived = session.derived();
     const auto index = static_cast<std::size_t>(session.hooping());
-    if (derived && index < derived->hoopings.size()) {
-        const Box& e = derived->hoopings[index].extents;
+    if (derived && index < derived->hoopings().size()) {
+        const Box& e = derived->hoopings()[index].extents;
         for (const Vec2 corner : e.corners())
             farthest = std::max(farthest, predictedErrorMm(planned, corner, defaultPlacingSigmaMm));
     }

@@ -1,7 +1,7 @@
 #include "app/stages/stage_summary.h"
 
-#include "app/cloth/hooping_overlay.h"
 #include "app/panels/findings_list.h"
+#include "registration/seen_pairs.h"
 
 namespace rapt::app {
 namespace {
@@ -29,20 +29,20 @@ StageSummary compose(const Session& s) {
     if (s.job().pieces.empty()) return {QObject::tr("no pieces yet"), StageState::open};
     Box box;
     if (s.checked())
-        for (const PieceSpan& span : s.checked()->stitched.spans) box.add(span.extents);
+        for (const PieceSpan& span : s.checked()->stitched().spans) box.add(span.extents);
     const auto n = s.job().pieces.size();
     QString line =
         QString("%1 %2").arg(n).arg(n == 1 ? QObject::tr("piece") : QObject::tr("pieces"));
     if (!box.empty()) line += ", " + sizeText(s, box.width(), box.height());
     bool off = false;
     if (s.checked())
-        for (const Finding& f : s.checked()->findings)
+        for (const Finding& f : s.checked()->findings())
             off = off || f.kind == "off-cloth" || f.kind == "not-stitched";
     return {line, off ? StageState::attention : StageState::settled};
 }
 
 StageSummary weigh(const Session& s) {
-    const CheckedJob* c = s.checked();
+    const Derived* c = s.checked();
     if (!c) {
         const auto d = s.derived();
         return {d && !d->problem.isEmpty() ? d->problem : QObject::tr("being worked out"),
@@ -50,9 +50,10 @@ StageSummary weigh(const Session& s) {
     }
     if (s.job().pieces.empty()) return {QObject::tr("nothing to weigh yet"), StageState::open};
     std::vector<Finding> load;
-    for (const Finding& f : c->findings)
+    for (const Finding& f : c->findings())
         if (f.kind != "hoopings") load.push_back(f);
-    const QString peak = QObject::tr("peak %1 layers").arg(c->load.summary().peakLayers, 0, 'f', 1);
+    const QString peak =
+        QObject::tr("peak %1 layers").arg(c->load().summary().peakLayers, 0, 'f', 1);
     if (load.empty()) return {peak, StageState::settled};
     const bool stop = anyStop(load);
     return {FindingsList::countText(load), stop ? StageState::attention : StageState::settled};
@@ -67,7 +68,7 @@ StageSummary divide(const Session& s) {
         hoop ? QString("%1 × %2").arg(hoop->widthMm).arg(hoop->heightMm) : QString();
     const QString count = hoopings.size() == 1 ? QObject::tr("1 hooping")
                                                : QObject::tr("%1 hoopings").arg(hoopings.size());
-    if (d && d->hoopings.empty() && s.isCurrent())
+    if (d && d->planned && d->hoopings().empty() && s.isCurrent())
         return {QObject::tr("plan no longer suits"), StageState::attention};
     return {count + ", " + size, StageState::settled};
 }
@@ -94,8 +95,9 @@ StageSummary registration(const Session& s) {
 
 StageSummary stitchOut(const Session& s) {
     const auto d = s.derived();
-    if (!d || d->time.stitches == 0) return {QObject::tr("nothing to sew yet"), StageState::open};
-    double seconds = d->time.totalSeconds;
+    if (!d || !d->weighed || d->time().stitches == 0)
+        return {QObject::tr("nothing to sew yet"), StageState::open};
+    double seconds = d->time().totalSeconds;
     if (const auto machine = s.library.machine(s.job().brief.machine))
         seconds += machine->hoopingSeconds * static_cast<double>(s.job().hoopings.size());
     const QString time = QString::fromStdString(formatDuration(seconds));

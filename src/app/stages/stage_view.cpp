@@ -11,6 +11,7 @@ StageView::StageView(Session& s, QWidget* parent)
     column->addWidget(judgement);
     connect(&session.document, &Document::changed, this, &StageView::refreshIfShown);
     connect(&session.derivation, &Derivation::ready, this, &StageView::refreshIfShown);
+    connect(&session, &Session::chosenReady, this, &StageView::refreshIfShown);
     connect(&session, &Session::selectionChanged, this, &StageView::refreshIfShown);
     connect(&session, &Session::hoopingChanged, this, &StageView::refreshIfShown);
     connect(&session, &Session::viewChanged, this, &StageView::refreshIfShown);

@@ -41,13 +41,14 @@ StitchOutStage::StitchOutStage(Session& s, QWidget* parent)
 void StitchOutStage::refresh() {
     const auto derived = session.derived();
     const Job& job = session.job();
-    const bool ready = derived && !derived->hoopings.empty() && session.isCurrent();
+    const bool ready =
+        derived && derived->planned && !derived->hoopings().empty() && session.isCurrent();
     exportButton->setEnabled(ready);
-    templateButton->setEnabled(derived && derived->checked && derived->time.stitches > 0);
+    templateButton->setEnabled(derived && derived->isWhole() && derived->time().stitches > 0);
     QStringList lines;
     if (ready)
-        for (std::size_t i = 0; i < derived->hoopings.size(); ++i) {
-            const HoopingList& h = derived->hoopings[i];
+        for (std::size_t i = 0; i < derived->hoopings().size(); ++i) {
+            const HoopingList& h = derived->hoopings()[i];
             lines << tr("%1: %L2 stitches, %3 × %4")
                          .arg(i + 1)
                          .arg(h.stitches)
@@ -55,13 +56,13 @@ void StitchOutStage::refresh() {
                               session.lengthText(h.extents.height(), 0));
         }
     files->setText(lines.isEmpty() ? tr("Plan the hoopings in Divide first.") : lines.join("\n"));
-    const CheckedJob* checked = session.checked();
-    const bool stops = checked && anyStop(checked->findings);
+    const Derived* checked = session.checked();
+    const bool stops = checked && anyStop(checked->findings());
     const QString time =
-        derived ? QString::fromStdString(formatDuration(derived->time.totalSeconds)) : QString();
+        derived ? QString::fromStdString(formatDuration(derived->time().totalSeconds)) : QString();
     if (stops)
         judgement->say(tr("A stop is open: look at Weigh first."),
-                       QString::fromStdString(checked->findings[0].text) + ".");
+                       QString::fromStdString(checked->findings()[0].text) + ".");
     else if (!ready)
         judgement->say(tr("Not ready to hand over."),
                        job.hoopings.empty() ? tr("No hoopings are planned yet.")
@@ -75,7 +76,7 @@ void StitchOutStage::exportAll() {
     const QString folder = askFolder(window(), tr("Folder for the stitch lists"));
     if (folder.isEmpty()) return;
     const auto derived = session.derived();
-    const auto names = exportHoopings(derived->hoopings, folder.toStdString());
+    const auto names = exportHoopings(derived->hoopings(), folder.toStdString());
     if (!names)
         return complain(tr("The export failed"), QString::fromStdString(names.error().line()));
     doneNote->setText(tr("%1 stitch lists written to %2.").arg(names->size()).arg(folder));
@@ -90,7 +91,7 @@ void StitchOutStage::makeTemplateFile() {
                                   paper->currentIndex() == 1 ? Paper::letter : Paper::a4,
                                   dataFolder() + "/faces"};
     const auto document =
-        makeTemplate(templateOf(session.job(), session.checked()->stitched.list), options);
+        makeTemplate(templateOf(session.job(), session.checked()->stitched().list), options);
     if (!document)
         return complain(tr("No template"), QString::fromStdString(document.error().line()));
     const Status written = writeWholeFile(path.toStdString(), document->pdf);

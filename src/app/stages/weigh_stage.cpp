@@ -21,15 +21,15 @@ LoadHistogram::LoadHistogram(Session& s, QWidget* parent) : QWidget(parent), ses
 
 void LoadHistogram::refresh() {
     bars.assign(barCount, 0);
-    const CheckedJob* checked = session.checked();
+    const Derived* checked = session.checked();
     const auto fabric = session.library.fabric(session.job().brief.fabric);
     if (!checked || !fabric) return update();
     const bool byLayers = session.loadKind() == LoadKind::layers;
-    const LoadSummary& s = checked->load.summary();
+    const LoadSummary& s = checked->load().summary();
     limit = byLayers ? fabric->maxLayers : fabric->maxHits;
     top = 1.15 * std::max(limit, byLayers ? s.peakLayers : s.peakHits);
     double total = 0;
-    for (const LoadMap::Tile& t : checked->load.tiles())
+    for (const LoadMap::Tile& t : checked->load().tiles())
         for (const float v : byLayers ? t.layers : t.hits) {
             if (v <= 0.05f) continue;
             const auto bar = static_cast<std::size_t>(static_cast<double>(v) / top * barCount);
@@ -145,7 +145,7 @@ void WeighStage::refresh() {
 }
 
 void WeighStage::judge() {
-    const CheckedJob* checked = session.checked();
+    const Derived* checked = session.checked();
     const auto fabric = session.library.fabric(session.job().brief.fabric);
     if (!checked || !fabric) {
         const auto d = session.derived();
@@ -153,14 +153,14 @@ void WeighStage::judge() {
         return;
     }
     const QString ground = QString::fromStdString(fabric->name).toLower();
-    const LoadSummary& s = checked->load.summary();
+    const LoadSummary& s = checked->load().summary();
     const auto worst =
-        std::find_if(checked->findings.begin(), checked->findings.end(), [](const Finding& f) {
+        std::find_if(checked->findings().begin(), checked->findings().end(), [](const Finding& f) {
             return f.severity == Severity::stop && (f.kind == "layers" || f.kind == "hits");
         });
     if (session.job().pieces.empty()) {
         judgement->say(tr("There is nothing to weigh yet."), tr("Bring in a design in Compose."));
-    } else if (worst != checked->findings.end()) {
+    } else if (worst != checked->findings().end()) {
         const Piece* p = worst->pieces.empty() ? nullptr : session.job().piece(worst->pieces[0]);
         judgement->say(tr("%1 is too dense for %2.")
                            .arg(p ? QString::fromStdString(p->name) : tr("The layout"), ground),

@@ -59,7 +59,7 @@ void ClothPage::editCloth(const QString& name, const std::function<void(Cloth&)>
 
 void ClothPage::draw(Place place) {
     drawing = place;
-    session.setTool(Tool::drawPath);
+    session.setTool(ToolKind::drawPath);
     hint->setText(place == Place::seam
                       ? tr("Click along the seam on the cloth; Enter ends it, Escape stops.")
                       : tr("Click round the place on the cloth; Enter closes it, Escape stops."));

@@ -10,18 +10,13 @@ namespace {
 
 constexpr const char* orderTitle = "Order for the fewest thread changes";
 
-double scaleOf(const Piece& piece) {
-    return std::sqrt(std::abs(piece.pose.scaleX * piece.pose.scaleY));
-}
-
-/// The stitches of a piece as it was made.
-std::shared_ptr<const StitchList> madeList(const Piece& piece) {
-    if (const auto* design = std::get_if<DesignContent>(&piece.content)) return design->list;
-    Piece asMade = piece;
-    asMade.pose.scaleX = asMade.pose.scaleY = 1;
-    asMade.respacing = {};
-    const auto list = stitchPiece(asMade);
-    return list ? *list : nullptr;
+/// The piece as it was made: its scale and spacing its own.
+Piece asMade(const Piece& piece) {
+    Piece made = piece;
+    made.pose.scaleX = made.pose.scaleY = 1;
+    made.respacing = {};
+    made.leftOutRuns.clear();
+    return made;
 }
 
 } // namespace
@@ -34,14 +29,18 @@ MendPage::MendPage(Session& s)
       tuck(new LengthEdit(s, "Tuck under")), ownSpacing(new QPushButton(tr("Its own"))),
       relieved(new QCheckBox(tr("Give way to what lies on it"))),
       runsHead(headLabel(tr("Thread runs that are sewn"))), runs(new QListWidget),
-      compare(new QCheckBox(tr("Compare with nothing mended"))), orderWords(quietLabel({})) {
+      compare(new QCheckBox(tr("Compare with nothing mended"))), orderWords(quietLabel({})),
+      ranges([](const RangeKey& key) -> std::optional<SafeRange> {
+          const auto list = stitchPiece(key.made);
+          return list ? std::optional(safeRange(**list, key.fabric)) : std::nullopt;
+      }) {
     column->addWidget(hint);
     column->addWidget(fields);
     buildPiece();
     column->addWidget(hairLine());
     buildJob();
     connect(&orderWatcher, &QFutureWatcherBase::finished, this, &MendPage::takeOrder);
-    connect(&rangeWatcher, &QFutureWatcherBase::finished, this, [this] { refresh(); });
+    connect(&ranges, &LookupSignals::ready, this, &MendPage::refresh);
 }
 
 MendPage::~MendPage() {
@@ -142,8 +141,7 @@ void MendPage::refresh() {
     fields->setVisible(piece != nullptr);
     hint->setVisible(!piece);
     compare->setChecked(session.parting().has_value());
-    const auto derived = session.derived();
-    compare->setEnabled(session.parting() || (derived && derived->before));
+    compare->setEnabled(session.parting() || unmended(session.job()));
     if (piece) {
         showRange(*piece);
         const RespaceOptions& o = piece->respacing;
@@ -166,9 +164,9 @@ void MendPage::refresh() {
 }
 
 void MendPage::showSpacing(const Piece& piece) {
-    const CheckedJob* checked = session.checked();
+    const Derived* checked = session.checked();
     if (!checked) return;
-    for (const PieceFacts& f : checked->facts)
+    for (const PieceFacts& f : checked->facts())
         if (f.piece == piece.id && f.spacingNowMm)
             spacing->setMm(piece.respacing.spacingMm.value_or(*f.spacingNowMm));
 }
@@ -176,21 +174,14 @@ void MendPage::showSpacing(const Piece& piece) {
 /// The range is worked out in the background, once for a design and a fabric.
 void MendPage::showRange(const Piece& piece) {
     const auto fabric = session.library.fabric(session.job().brief.fabric);
-    const auto list = madeList(piece);
-    if (!fabric || !list) return;
-    const bool known = rangeOf && (rangeOf == list || *rangeOf == *list) && rangeFabric == *fabric;
-    if (!known && !rangeWatcher.isRunning()) {
-        rangeOf = list;
-        rangeFabric = *fabric;
-        rangeWatcher.setFuture(
-            QtConcurrent::run([list, f = *fabric] { return safeRange(*list, f); }));
-    }
-    if (!known || rangeWatcher.isRunning()) {
-        reasons->setText(tr("being worked out…"));
-        return;
-    }
-    const SafeRange range = rangeWatcher.result();
-    ruler->show(range, scaleOf(piece), piece.keep == Keep::spacing);
+    if (!fabric) return;
+    Piece key;
+    key.content = asMade(piece).content;
+    const std::optional<SafeRange>* known = ranges.find({key, *fabric});
+    if (!known) reasons->setText(tr("being worked out…"));
+    if (!known || !*known) return;
+    const SafeRange& range = **known;
+    ruler->show(range, piece.pose.meanScale(), piece.keep == Keep::spacing);
     const auto line = [](const RangeEnd& end) {
         return QString("%1 %: %2.")
             .arg(100 * end.scale, 0, 'f', 0)

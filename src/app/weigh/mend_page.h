@@ -49,9 +49,12 @@ private:
     QFutureWatcher<std::shared_ptr<const Result<JobOrder>>> orderWatcher;
     std::stop_source orderStopper;
     quint64 orderedRevision = 0; ///< of the job that is being ordered
-    QFutureWatcher<SafeRange> rangeWatcher;
-    std::shared_ptr<const StitchList> rangeOf; ///< what the shown range was worked out for
-    Fabric rangeFabric;
+    struct RangeKey {
+        Piece made; ///< as it was made
+        Fabric fabric;
+        friend bool operator==(const RangeKey&, const RangeKey&) = default;
+    };
+    Lookup<RangeKey, std::optional<SafeRange>> ranges;
     bool refreshing = false;
 };
 

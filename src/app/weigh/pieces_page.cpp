@@ -63,7 +63,7 @@ PiecesPage::PiecesPage(Session& s)
 
 QString PiecesPage::verdictOf(const std::string& piece, Severity* severity) const {
     const Finding* worst = nullptr;
-    for (const Finding& f : session.checked()->findings)
+    for (const Finding& f : session.checked()->findings())
         if (std::find(f.pieces.begin(), f.pieces.end(), piece) != f.pieces.end() &&
             (!worst || f.severity < worst->severity))
             worst = &f;
@@ -73,12 +73,12 @@ QString PiecesPage::verdictOf(const std::string& piece, Severity* severity) cons
 }
 
 void PiecesPage::refresh() {
-    const CheckedJob* checked = session.checked();
+    const Derived* checked = session.checked();
     refreshing = true;
     table->setRowCount(0);
     words->clear();
     if (checked)
-        for (const PieceFacts& f : checked->facts)
+        for (const PieceFacts& f : checked->facts())
             if (const Piece* piece = session.job().piece(f.piece)) addRow(*piece, f);
     const auto fabric = session.library.fabric(session.job().brief.fabric);
     if (words->text().isEmpty() && fabric)

@@ -66,7 +66,7 @@ void MainWindow::buildJobMenu() {
     add(menu, tr("&Letter on the cloth"), QKeySequence("Ctrl+Shift+L"), [this] {
         state.setStage(Stage::compose);
         composeView->showPage(ComposeStage::letter);
-        state.setTool(Tool::letter);
+        state.setTool(ToolKind::letter);
         clothView->setFocus();
     });
     add(menu, tr("Lay a &picture under…"), QKeySequence("Ctrl+Shift+I"), [this] {

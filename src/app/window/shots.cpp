@@ -118,16 +118,16 @@ void shootWeighing(Album& album) {
     };
     album.shoot(Stage::weigh, "3-weigh", [&] {
         showPage(WeighStage::findings);
-        if (const CheckedJob* c = session.checked())
-            if (const auto peak = c->load.summary().peakLayersAt) hover(window, *peak);
+        if (const Derived* c = session.checked())
+            if (const auto peak = c->load().summary().peakLayersAt) hover(window, *peak);
     });
     album.shoot(Stage::weigh, "21-pieces", [&] {
         showPage(WeighStage::pieces);
         session.selectSingly({"small"});
         window.threadLineView().transport().toStart();
-        if (const auto d = session.derived(); d && d->checked)
+        if (const auto d = session.derived(); d && d->isWhole())
             session.setPlayhead(
-                placeAt(d->time, d->checked->stitched.list, 0.62 * d->time.totalSeconds));
+                placeAt(d->time(), d->stitched().list, 0.62 * d->time().totalSeconds));
     });
     session.setPlayhead({});
     // Mended: the small kite laid afresh, what lies below gives way.
@@ -159,17 +159,17 @@ void shootLettering(Album& album) {
     if (open("library-title.rapt")) {
         album.shoot(Stage::compose, "16-lettering", [&] {
             showLetters("script", LetterPage::words);
-            session.setTool(Tool::letter);
+            session.setTool(ToolKind::letter);
             session.setLetterCursor({12, 9, -1, false});
         });
         album.shoot(Stage::compose, "17-columns", [&] {
             showLetters("title", LetterPage::letters);
-            session.setTool(Tool::letter);
+            session.setTool(ToolKind::letter);
             session.setLetterCursor({5, 4, 0, true});
             session.showPlace({-6, -38});
             for (int k = 0; k < 2; ++k) window.cloth().zoomOut();
         });
-        session.setTool(Tool::select);
+        session.setTool(ToolKind::select);
     }
     if (open("guides-collar.rapt"))
         album.shoot(Stage::compose, "18-neckline",

@@ -48,6 +48,19 @@ Edit setTrimOver(std::optional<double> mm) {
             }};
 }
 
+std::optional<Job> unmended(const Job& job) {
+    Job bare = job;
+    for (Piece& p : bare.pieces) {
+        const bool resized = p.pose.scaleX != 1 || p.pose.scaleY != 1;
+        if (resized && std::holds_alternative<DesignContent>(p.content)) p.keep = Keep::stitches;
+        p.respacing = {};
+        p.relief.reset();
+        p.leftOutRuns.clear();
+    }
+    if (bare == job) return std::nullopt;
+    return bare;
+}
+
 std::size_t stitchesOfPiece(const StitchedJob& stitched, const std::string& id) {
     std::size_t count = 0;
     for (const PieceSpan& span : stitched.spans) {

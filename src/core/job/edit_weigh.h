@@ -21,6 +21,10 @@ Edit leaveOutRun(const std::string& id, int run, bool leaveOut);
 /// Every long move gets a trim and no short one does; nothing as before.
 Edit setTrimOver(std::optional<double> mm);
 
+/// The job as if nothing had been mended: stitches kept, nothing relieved or left out. Nothing if
+/// that is how it is.
+std::optional<Job> unmended(const Job& job);
+
 /// Stitches of a piece in a stitched job, its copies included, its outlines not.
 std::size_t stitchesOfPiece(const StitchedJob& stitched, const std::string& id);
 

@@ -58,4 +58,11 @@ const Registration* Job::registration(int hooping) const {
     return nullptr;
 }
 
+const Hooping* Job::firstHoopingOf(const std::string& pieceId) const {
+    for (const Hooping& h : hoopings)
+        for (const std::string& id : h.pieces)
+            if (const Piece* p = piece(id); p && p->id == pieceId) return &h;
+    return nullptr;
+}
+
 } // namespace rapt

@@ -190,6 +190,8 @@ struct Job {
     const Repeat* repeatOf(const std::string& pieceId) const;
     Repeat* repeat(const std::string& repeatId);
     const Registration* registration(int hooping) const;
+    /// The first hooping that sews a piece, a copy or an outline of it; null if none does.
+    const Hooping* firstHoopingOf(const std::string& pieceId) const;
 };
 
 } // namespace rapt

@@ -16,9 +16,10 @@ struct SewOptions {
 };
 
 /// The needle points of one part, begun as near to `entry` as its columns allow, or where it ends
-/// if there is none, and ended at the column end nearest to `exit`. Empty for a part without columns. No stitch over 12.1 mm; satin
-/// over 7 mm is split. Row ends farther apart than 0.50 mm outside a bend get short rows between
-/// them; inside, row ends within 0.25 mm of the last full one stop short.
+/// if there is none, and ended at the column end nearest to `exit`. Empty for a part without
+/// columns. No stitch over 12.1 mm; satin over 7 mm is split. Row ends farther apart than 0.50 mm
+/// outside a bend get short rows between them; inside, row ends within 0.25 mm of the last full one
+/// stop short.
 Polyline sewPart(const LetterPart& part, std::optional<Vec2> entry, Vec2 exit,
                  const SewOptions& options);
 

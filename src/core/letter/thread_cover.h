@@ -16,7 +16,8 @@ public:
     ThreadCover(const Box& area, double reachMm);
 
     void add(Vec2 a, Vec2 b);
-    /// Takes a stitch away again; gives the area in mm² over which now fewer than `least` others lie.
+    /// Takes a stitch away again; gives the area in mm² over which now fewer than `least` others
+    /// lie.
     double remove(Vec2 a, Vec2 b, int least = 1);
 
 private:

@@ -20,9 +20,9 @@ bool sewnAlike(const PlacedPiece& a, const PlacedPiece& b) {
 
 } // namespace
 
-LoadTrial::LoadTrial(const Job& j, const StitchedJob& stitched, StitchCache& c, std::stop_token s)
-    : job(j), cache(c), stop(std::move(s)), was(placedPieces(j, c, stop)), sums(roomFor(stitched)) {
-    (void)sums.add(stitched.list, 0, stitched.list.stitches.size(), nullptr, 1, stop);
+LoadTrial::LoadTrial(const Job& j, const StitchedJob& stitched, StitchCache& c)
+    : job(j), cache(c), was(placedPieces(j, c)), sums(roomFor(stitched)) {
+    (void)sums.add(stitched.list, 0, stitched.list.stitches.size(), nullptr, 1);
 }
 
 void LoadTrial::lay(const PlacedPiece& placed, float sign) {

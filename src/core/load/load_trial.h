@@ -10,8 +10,9 @@ namespace rapt {
 /// Refers to the job and the cache, which must outlive it. One thread.
 class LoadTrial {
 public:
-    LoadTrial(const Job& job, const StitchedJob& stitched, StitchCache& cache,
-              std::stop_token stop = {});
+    LoadTrial(const Job& job, const StitchedJob& stitched, StitchCache& cache);
+    /// Trials from now on end when this is asked to stop.
+    void stopWith(std::stop_token token) { stop = std::move(token); }
 
     struct Tried {
         const LoadMap* map = nullptr; ///< of the changed job, until the next trial

@@ -50,8 +50,8 @@ LoadKind otherThan(LoadKind kind) {
 
 /// The trial map, and what was over the limits before.
 struct RemedySeeker::Trials {
-    Trials(const WeighedJob& w, StitchCache& cache, std::stop_token stop)
-        : limits(limitsOf(w.fabric, w.job.cloth)), trial(w.job, w.stitched, cache, stop) {
+    Trials(const WeighedJob& w, StitchCache& cache)
+        : limits(limitsOf(w.fabric, w.job.cloth)), trial(w.job, w.stitched, cache) {
         for (const LoadKind kind : {LoadKind::layers, LoadKind::hits})
             patches[static_cast<int>(kind)] = overloadedPatches(w.map, kind, limits);
     }
@@ -108,14 +108,14 @@ private:
 
 } // namespace
 
-RemedySeeker::RemedySeeker(const WeighedJob& w, StitchCache& c, std::stop_token s)
-    : weighed(w), cache(c), stop(std::move(s)) {}
+RemedySeeker::RemedySeeker(const WeighedJob& w, StitchCache& c) : weighed(w), cache(c) {}
 RemedySeeker::~RemedySeeker() = default;
 
-std::vector<Remedy> RemedySeeker::seek(const Finding& finding) {
+std::vector<Remedy> RemedySeeker::seek(const Finding& finding, std::stop_token stop) {
     if (stop.stop_requested()) return {};
     if (finding.kind != "layers" && finding.kind != "hits") return stitchRemedies(weighed, finding);
-    if (!trials) trials = std::make_unique<Trials>(weighed, cache, stop);
+    if (!trials) trials = std::make_unique<Trials>(weighed, cache);
+    trials->trial.stopWith(stop);
     OverloadedPlace place{finding.kind == "layers" ? LoadKind::layers : LoadKind::hits,
                           finding.value.value_or(0),
                           finding.limit.value_or(0),
@@ -152,11 +152,11 @@ std::vector<Remedy> RemedySeeker::seek(const Finding& finding) {
 
 std::size_t findRemedies(const WeighedJob& weighed, std::vector<Finding>& findings,
                          StitchCache& cache, std::stop_token stop) {
-    RemedySeeker seeker(weighed, cache, stop);
+    RemedySeeker seeker(weighed, cache);
     std::size_t open = 0;
     for (Finding& f : findings) {
         if (!f.remediesOpen) continue;
-        auto remedies = seeker.seek(f);
+        auto remedies = seeker.seek(f, stop);
         if (stop.stop_requested()) {
             ++open;
             continue;

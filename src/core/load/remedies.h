@@ -12,19 +12,18 @@ namespace rapt {
 /// outlive it. One thread.
 class RemedySeeker {
 public:
-    RemedySeeker(const WeighedJob& weighed, StitchCache& cache, std::stop_token stop = {});
+    RemedySeeker(const WeighedJob& weighed, StitchCache& cache);
     ~RemedySeeker();
 
     /// Those that bring the finding's places under the limit, or under what is worth a word,
     /// without making others worse, the gentlest first, at most four; where nothing does, the first
     /// that helps. Empty when stopped.
-    std::vector<Remedy> seek(const Finding& finding);
+    std::vector<Remedy> seek(const Finding& finding, std::stop_token stop = {});
 
 private:
     struct Trials;
     const WeighedJob& weighed;
     StitchCache& cache;
-    std::stop_token stop;
     std::unique_ptr<Trials> trials; ///< made when the first overloaded place is asked for
 };
 

@@ -18,9 +18,7 @@ Box sizedBox(const Piece& piece) {
 }
 
 /// A Pose whose turn and place act on the scaled list.
-Vec2 middleOf(const Pose& pose, const Box& box) {
-    return pose.unscaled().affine()(box.centre());
-}
+Vec2 middleOf(const Pose& pose, const Box& box) { return pose.unscaled().affine()(box.centre()); }
 
 bool has(const std::vector<std::string>& ids, const std::string& id) {
     return std::find(ids.begin(), ids.end(), id) != ids.end();

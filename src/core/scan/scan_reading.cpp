@@ -312,4 +312,14 @@ Image rectified(const Image& picture, const ScanReading& reading, const Box& are
     return result;
 }
 
+Result<FlatScan> flatScan(const std::string& bytes, const std::string& name, const Hoop& hoop,
+                          double marginMm, double pxPerMm) {
+    const auto picture = decodeImage(bytes, name);
+    if (!picture) return picture.error();
+    const auto reading = readScan(*picture, hoop);
+    if (!reading) return reading.error();
+    const Box area = Box::centredAt({0, 0}, hoop.widthMm, hoop.heightMm).grown(marginMm);
+    return FlatScan{rectified(*picture, *reading, area, pxPerMm), area};
+}
+
 } // namespace rapt

@@ -48,6 +48,16 @@ struct ScanReading {
 Result<ScanReading> readScan(const Image& picture, const Hoop& hoop,
                              const std::optional<Camera>& camera = {});
 
+/// A scan as seen straight from above.
+struct FlatScan {
+    Image image;
+    Box area; ///< field frame
+};
+/// Decodes a scan (PNG or JPEG; `name` for the error), reads it and flattens the field with a
+/// margin round it. Fails as decodeImage and readScan do.
+Result<FlatScan> flatScan(const std::string& bytes, const std::string& name, const Hoop& hoop,
+                          double marginMm, double pxPerMm);
+
 /// The picture as seen straight from above, covering `area` of the field frame.
 Image rectified(const Image& picture, const ScanReading& reading, const Box& area, double pxPerMm);
 

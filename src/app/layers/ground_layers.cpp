@@ -1,0 +1,28 @@
+#include "app/layers/ground_layers.h"
+
+#include "app/cloth/cloth_ground.h"
+#include "app/cloth/hooping_overlay.h"
+
+namespace rapt::app {
+
+void GroundLayer::paint(QPainter& painter, const Canvas& canvas) {
+    paintCloth(painter, canvas.map, session.job().cloth, canvas.visible);
+}
+
+ScanLayer::ScanLayer(Session& s) : session(s) {
+    connect(&session, &Session::chosenReady, this, &Layer::changed);
+}
+
+bool ScanLayer::isShown() const { return session.stage() == Stage::registration && session.scan(); }
+
+void ScanLayer::paint(QPainter& painter, const Canvas& canvas) {
+    paintScan(painter, canvas.map, session);
+}
+
+void ArtworkLayer::paint(QPainter& painter, const Canvas& canvas) {
+    picture.paint(painter, canvas.map, session.job());
+    paintZones(painter, canvas.map, session.job().cloth);
+    paintGuides(painter, canvas.map, session.job().cloth);
+}
+
+} // namespace rapt::app

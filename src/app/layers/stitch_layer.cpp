@@ -1,0 +1,105 @@
+#include "app/layers/stitch_layer.h"
+
+#include "app/canvas/paint_kit.h"
+#include "app/cloth/cloth_ground.h"
+#include "app/cloth/load_overlay.h"
+#include "app/theme/theme.h"
+
+namespace rapt::app {
+namespace {
+
+/// Threads over a scan let it be seen.
+constexpr double overScan = 0.72;
+
+} // namespace
+
+double partingPx(const Session& session, const QRect& visible) {
+    return visible.left() + session.parting().value_or(0.5) * visible.width();
+}
+
+StitchLayer::StitchLayer(Session& s) : session(s) {
+    connect(&session.derivation, &Derivation::ready, this, [this](Phase phase) {
+        if (phase == Phase::stitches) takeStitches();
+    });
+    connect(&session, &Session::playheadChanged, this, [this] {
+        tiles.setEnd(session.playhead().value_or(SIZE_MAX));
+        emit changed();
+    });
+    connect(&tiles, &StitchTiles::tileReady, this, &Layer::changed);
+}
+
+void StitchLayer::takeStitches() {
+    const auto derived = session.derived();
+    if (!derived || derived->sewn == shown) return;
+    shown = derived->sewn;
+    // The list lives as long as the derived value that it is a part of.
+    if (shown) tiles.setStitches({shown, &shown->list});
+    emit changed();
+}
+
+void StitchLayer::paint(QPainter& painter, const Canvas& canvas) {
+    if (session.stage() == Stage::registration && session.scan()) painter.setOpacity(overScan);
+    tiles.paint(painter, canvas.map, canvas.visible, canvas.pixelRatio);
+    painter.setOpacity(1);
+    paintDatumLines(painter, canvas.map, canvas.visible);
+}
+
+ComparisonLayer::ComparisonLayer(Session& s) : session(s) {
+    connect(&session.derivation, &Derivation::ready, this, [this](Phase phase) {
+        if (phase == Phase::comparison) takeBefore();
+    });
+    connect(&session, &Session::partingChanged, this, &ComparisonLayer::takeBefore);
+    connect(&session, &Session::viewChanged, this, &ComparisonLayer::takeBefore);
+    connect(&tiles, &StitchTiles::tileReady, this, &Layer::changed);
+}
+
+bool ComparisonLayer::isShown() const {
+    const auto derived = session.derived();
+    return session.stage() == Stage::weigh && session.parting() && derived && derived->before;
+}
+
+void ComparisonLayer::takeBefore() {
+    overlay.reset();
+    const auto derived = session.derived();
+    const auto fabric = session.library.fabric(session.job().brief.fabric);
+    if (session.parting() && derived && derived->before) {
+        tiles.setStitches({derived->before, &derived->before->stitched.list});
+        if (fabric) {
+            auto drawn = std::make_shared<LoadOverlay>();
+            drawn->set(derived->before->load, session.loadKind(),
+                       limitsOf(*fabric, session.job().cloth));
+            overlay = std::move(drawn);
+        }
+    }
+    emit changed();
+}
+
+void ComparisonLayer::paint(QPainter& painter, const Canvas& canvas) {
+    const auto derived = session.derived();
+    const QRect& inside = canvas.visible;
+    const double x = partingPx(session, inside);
+    const QRect left(inside.left(), inside.top(), static_cast<int>(x) - inside.left(),
+                     inside.height());
+    painter.save();
+    painter.setClipRect(left);
+    paintCloth(painter, canvas.map, session.job().cloth, left);
+    paintZones(painter, canvas.map, session.job().cloth);
+    tiles.paint(painter, canvas.map, left, canvas.pixelRatio);
+    paintDatumLines(painter, canvas.map, left);
+    if (overlay) overlay->paint(painter, canvas.map);
+    painter.restore();
+    paintHalo(painter, QPolygonF({{x, double(inside.top())}, {x, double(inside.bottom())}}),
+              theme().kite, 2);
+    paintRoundGrip(painter, QPointF(x, inside.center().y()), 7, theme().kite);
+    const QString before =
+        tr("before: %1 layers").arg(derived->before->load.summary().peakLayers, 0, 'f', 1);
+    const double wide = QFontMetricsF(faceOf(12, true)).horizontalAdvance(before);
+    paintLabel(painter, QPointF(x - 18 - wide, inside.top() + 12), before, theme().panel,
+               theme().ink);
+    if (derived->isWhole())
+        paintLabel(painter, QPointF(x + 18, inside.top() + 12),
+                   tr("as it is: %1").arg(derived->load().summary().peakLayers, 0, 'f', 1),
+                   theme().panel, theme().ink);
+}
+
+} // namespace rapt::app

@@ -177,7 +177,7 @@ private slots:
     }
 
     void findingsTakeTheViewToTheirPlaceAndRemediesMendThem() {
-        DemoWindow w;
+        DemoWindow w("mending-patch");
         w.key(Qt::Key_3, Qt::ControlModifier);
         w.settle();
         QVERIFY(w.judgement().contains("too dense"));

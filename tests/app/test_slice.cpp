@@ -118,7 +118,7 @@ private slots:
     }
 
     void theWorkOrderIsReachedAndReadByKeyboard() {
-        DemoWindow w;
+        DemoWindow w("mending-patch");
         auto* brief = w.find<StageButton>("stage-Brief");
         brief->setFocus();
         QTest::keyClick(brief, Qt::Key_Space);

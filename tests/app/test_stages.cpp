@@ -213,7 +213,7 @@ private slots:
         const auto report = fitPoints(pairs);
         VERIFY_NEAR(report->fit.rotationDeg, photo->cloth.rotationDeg, 0.3);
         VERIFY_NEAR(report->fit.translation.x, photo->cloth.x, 0.5);
-        QVERIFY(w.session().scan() != nullptr);
+        QTRY_VERIFY(w.session().scan() != nullptr);
         QVERIFY(w.judgement().contains("Sew it"));
         // A picture of something else is refused in words and changes nothing.
         const Job before = w.job();
@@ -237,7 +237,12 @@ private slots:
         DemoWindow w;
         w.planWith("180 × 130");
         w.key(Qt::Key_6, Qt::ControlModifier);
+        QVERIFY(!w.judgement().contains("stop is open"));
+        w.session().document.apply(movePieces({"red"}, {3, 400}));
+        w.settle();
         QVERIFY(w.judgement().contains("stop is open"));
+        w.session().document.undo();
+        w.settle();
         QDir(w.dir.path()).mkdir("out");
         test::answerFileDialog(w.dir.filePath("out"));
         QTest::mouseClick(w.find<QPushButton>("export"), Qt::LeftButton);

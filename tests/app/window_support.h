@@ -134,13 +134,14 @@ inline QString demoJobs() {
     return dir.path();
 }
 
-/// The same with the demo banner open, all of it worked out.
+/// The same with a demo job open, mostly the banner, all of it worked out.
 struct DemoWindow : AppWindow {
-    DemoWindow() {
+    explicit DemoWindow(const char* job = "reading-room-banner") {
         QDir(dir.path()).mkdir("demo");
         for (const QString& name : QDir(demoJobs()).entryList({"*.rapt"}))
             QFile::copy(demoJobs() + "/" + name, dir.filePath("demo/" + name));
-        if (!window.openFile(banner())) qFatal("the demo does not open");
+        if (!window.openFile(dir.filePath(QString("demo/%1.rapt").arg(job))))
+            qFatal("%s does not open", job);
         settle();
     }
     QString banner() const { return dir.filePath("demo/reading-room-banner.rapt"); }

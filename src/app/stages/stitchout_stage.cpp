@@ -59,7 +59,7 @@ void StitchOutStage::refresh() {
     const Derived* checked = session.checked();
     const bool stops = checked && anyStop(checked->findings());
     const QString time =
-        derived ? QString::fromStdString(formatDuration(derived->time().totalSeconds)) : QString();
+        checked ? QString::fromStdString(formatDuration(checked->time().totalSeconds)) : QString();
     if (stops)
         judgement->say(tr("A stop is open: look at Weigh first."),
                        QString::fromStdString(checked->findings()[0].text) + ".");

@@ -32,7 +32,7 @@ public:
     /// Adds a verb with its --json flag; `action` is carried out if it is chosen.
     CLI::App* addVerb(const std::string& name, const std::string& help, Action action);
 
-    /// Reads the arguments, carries the verb out and prints. Gives the exit status (contract §5).
+    /// Reads the arguments, carries the verb out and prints. Gives the exit status (docs/formats.md, "The command").
     int main(int argc, char** argv);
 
 private:
@@ -47,7 +47,7 @@ private:
 /// The library on this machine, read when first asked for.
 Result<Library> library();
 
-/// Exit statuses (contract §5).
+/// Exit statuses (docs/formats.md, "The command").
 enum ExitStatus : int { ok = 0, stopOpen = 1, wrongUsage = 2, unreadable = 3, impossible = 4 };
 
 // Each adds its verbs.

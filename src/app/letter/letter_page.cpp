@@ -15,7 +15,7 @@ namespace rapt::app {
 LetterPage::LetterPage(Session& s)
     : ComposePage(s), tabs(new QButtonGroup(this)), tabRow(new QGridLayout),
       pages(new QStackedWidget) {
-    tabRow->setSpacing(4);
+    tabRow->setSpacing(2);
     column->addLayout(tabRow);
     auto* wordsPage = new WordsPage(session);
     connect(wordsPage, &WordsPage::lookUpAsked, this, &LetterPage::lookUpAsked);
@@ -41,7 +41,7 @@ void LetterPage::add(ComposePage* page, const QString& name) {
     tab->setProperty("subtab", true);
     tab->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     tabs->addButton(tab, index);
-    tabRow->addWidget(tab, index / 3, index % 3);
+    tabRow->addWidget(tab, 0, index);
     connect(page, &ComposePage::failed, this, &ComposePage::failed);
 }
 

@@ -10,7 +10,7 @@
 namespace rapt::app {
 namespace {
 
-constexpr int widestLabel = 218;
+constexpr int widestLabel = 262;
 
 } // namespace
 
@@ -39,7 +39,7 @@ void paintSeverity(QPainter& painter, QPointF c, double r, Severity severity) {
 }
 
 FindingCard::FindingCard(const Finding& f, Session& s, QWidget* parent)
-    : QWidget(parent), finding(f), session(s) {
+    : QWidget(parent), finding(f), cause(quietLabel({})), session(s) {
     setFocusPolicy(Qt::StrongFocus);
     if (finding.at) setCursor(Qt::PointingHandCursor);
     auto* layout = new QVBoxLayout(this);
@@ -48,20 +48,44 @@ FindingCard::FindingCard(const Finding& f, Session& s, QWidget* parent)
     auto* text = new QLabel(QString::fromStdString(finding.text));
     text->setWordWrap(true);
     layout->addWidget(text);
-    if (!finding.cause.empty()) {
-        auto* cause = quietLabel(QString::fromStdString(finding.cause));
-        layout->addWidget(cause);
-    }
+    layout->addWidget(cause);
     setAccessibleName(
         QString("%1: %2").arg(nameOf(finding.severity), QString::fromStdString(finding.text)));
-    setToolTip(finding.at ? tr("Show the place") : QString());
+    setToolTip(!finding.at         ? QString()
+               : finding.count > 1 ? tr("Show the worst place; again for the next")
+                                   : tr("Show the place"));
+    showRemedies();
+}
+
+bool FindingCard::isAbout(const Finding& other) const {
+    return finding.kind == other.kind && finding.at == other.at && finding.text == other.text &&
+           finding.severity == other.severity;
+}
+
+void FindingCard::takeRemedies(const Finding& known) {
+    const bool same = finding.remediesOpen == known.remediesOpen &&
+                      finding.remedies.size() == known.remedies.size();
+    finding = known;
+    if (!same) showRemedies();
+}
+
+void FindingCard::showRemedies() {
+    cause->setText(QString::fromStdString(finding.cause));
+    cause->setVisible(!finding.cause.empty());
+    if (mending) mending->deleteLater();
+    mending = new QWidget;
+    auto* lines = new QVBoxLayout(mending);
+    lines->setContentsMargins(0, 0, 0, 0);
+    lines->setSpacing(3);
+    layout()->addWidget(mending);
     for (const Remedy& remedy : finding.remedies)
-        addRemedy(remedy, *layout, &remedy == finding.remedy() ? "remedy" : "otherRemedy");
-    if (finding.remediesOpen) layout->addWidget(quietLabel(tr("Looking for what mends it …")));
+        addRemedy(remedy, &remedy == finding.remedy() ? "remedy" : "otherRemedy");
+    if (finding.remediesOpen) lines->addWidget(quietLabel(tr("Looking for what mends it …")));
+    mending->setVisible(lines->count() > 0);
 }
 
 /// A copy of the remedy is applied: the card is gone once the job is judged anew.
-void FindingCard::addRemedy(const Remedy& remedy, QVBoxLayout& layout, const char* name) {
+void FindingCard::addRemedy(const Remedy& remedy, const char* name) {
     const QString label = QString::fromStdString(remedy.label);
     auto* button = new QPushButton(
         QFontMetrics(faceOf(13, true)).elidedText(label, Qt::ElideMiddle, widestLabel));
@@ -70,8 +94,8 @@ void FindingCard::addRemedy(const Remedy& remedy, QVBoxLayout& layout, const cha
     button->setCursor(Qt::PointingHandCursor);
     button->setObjectName(name);
     button->setToolTip(label);
-    layout.addWidget(button);
-    layout.addWidget(quietLabel(QString::fromStdString(remedy.effect)));
+    mending->layout()->addWidget(button);
+    mending->layout()->addWidget(quietLabel(QString::fromStdString(remedy.effect)));
     connect(button, &QPushButton::clicked, this,
             [this, edit = remedy.edit] { session.document.apply(edit); });
 }
@@ -87,7 +111,13 @@ void FindingCard::paintEvent(QPaintEvent*) {
 
 void FindingCard::show() {
     if (!finding.pieces.empty()) session.select({finding.pieces.front()});
-    if (finding.at) session.showPlace(*finding.at);
+    session.derivation.seekFirst(finding);
+    if (finding.places.empty()) {
+        if (finding.at) session.showPlace(*finding.at);
+        return;
+    }
+    session.showPlace(finding.places[shownPlace]);
+    shownPlace = (shownPlace + 1) % finding.places.size();
 }
 
 void FindingCard::mouseReleaseEvent(QMouseEvent*) { show(); }
@@ -112,8 +142,22 @@ FindingsList::FindingsList(Session& s, QWidget* parent)
     layout->addLayout(head);
     cards->setSpacing(8);
     layout->addLayout(cards);
-    connect(&session.derivation, &Derivation::ready, this, &FindingsList::refresh);
+    connect(&session.derivation, &Derivation::ready, this, [this](Phase phase) {
+        if (phase != Phase::weight && phase != Phase::comparison) refresh();
+    });
     refresh();
+}
+
+/// True if the cards are those of these findings already.
+bool FindingsList::takeRemedies(const std::vector<Finding>& findings) {
+    if (cards->count() != static_cast<int>(findings.size()) || findings.empty()) return false;
+    const auto card = [&](std::size_t i) {
+        return static_cast<FindingCard*>(cards->itemAt(static_cast<int>(i))->widget());
+    };
+    for (std::size_t i = 0; i < findings.size(); ++i)
+        if (!card(i)->isAbout(findings[i])) return false;
+    for (std::size_t i = 0; i < findings.size(); ++i) card(i)->takeRemedies(findings[i]);
+    return true;
 }
 
 QString FindingsList::countText(const std::vector<Finding>& findings) {
@@ -129,6 +173,7 @@ QString FindingsList::countText(const std::vector<Finding>& findings) {
 }
 
 void FindingsList::refresh() {
+    if (const Derived* known = session.checked(); known && takeRemedies(known->findings())) return;
     while (QLayoutItem* item = cards->takeAt(0)) {
         item->widget()->hide();
         item->widget()->deleteLater();

@@ -20,6 +20,7 @@ public:
 
 private:
     void refresh();
+    bool takeRemedies(const std::vector<Finding>& findings);
 
     Session& session;
     QLabel* count;
@@ -32,6 +33,11 @@ class FindingCard : public QWidget {
 public:
     FindingCard(const Finding& finding, Session& session, QWidget* parent = nullptr);
 
+    /// True if only what was found about remedies may differ.
+    bool isAbout(const Finding& other) const;
+    /// Shows the remedies that are known now.
+    void takeRemedies(const Finding& known);
+
 protected:
     void paintEvent(QPaintEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
@@ -39,9 +45,13 @@ protected:
 
 private:
     void show();
-    void addRemedy(const Remedy& remedy, QVBoxLayout& layout, const char* name);
+    void addRemedy(const Remedy& remedy, const char* name);
+    void showRemedies();
 
-    const Finding finding;
+    Finding finding;
+    QLabel* cause;
+    QWidget* mending = nullptr; ///< what can be done
+    std::size_t shownPlace = 0; ///< the next of its places that a click shows
     Session& session;
 };
 

@@ -13,8 +13,10 @@ namespace rapt::app {
 namespace {
 
 constexpr double sideMargin = 16;
-constexpr double segmentTop = 44, segmentHeight = 40;
+constexpr double segmentTop = 42, segmentHeight = 26;
 constexpr double playheadTop = 36;
+constexpr double rowBelow = segmentTop + segmentHeight + 15; ///< foot of minutes and stops
+constexpr int lineHeight = 90;
 constexpr double gap = 2;
 
 QColor threadColour(const StitchList& list, std::uint8_t index) {
@@ -33,7 +35,7 @@ ThreadLine::ThreadLine(Session& s, QWidget* parent)
     : QWidget(parent), session(s), player(new Transport(s, this)) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Thread line"));
-    setMinimumHeight(140);
+    setFixedHeight(lineHeight);
     connect(&session.derivation, &Derivation::ready, this, qOverload<>(&QWidget::update));
     connect(&session.derivation, &Derivation::started, this, qOverload<>(&QWidget::update));
     connect(&session, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
@@ -72,12 +74,12 @@ void ThreadLine::paintEvent(QPaintEvent*) {
     painter.fillRect(rect(), theme().panel);
     painter.setPen(theme().ink);
     painter.setFont(faceOf(13, true));
-    painter.drawText(QRectF(sideMargin, 8, 120, 22), Qt::AlignVCenter, tr("Thread line"));
+    painter.drawText(QRectF(sideMargin, 6, 120, 22), Qt::AlignVCenter, tr("Thread line"));
     const TimeLine* line = time();
     painter.setFont(faceOf(13));
     painter.setPen(theme().ink2);
     if (!line) {
-        painter.drawText(QRectF(sideMargin + 92, 8, width() - 200, 22), Qt::AlignVCenter,
+        painter.drawText(QRectF(sideMargin + 92, 6, width() - 200, 22), Qt::AlignVCenter,
                          tr("nothing to sew yet"));
         return;
     }
@@ -85,12 +87,11 @@ void ThreadLine::paintEvent(QPaintEvent*) {
                              .arg(line->stitches)
                              .arg(line->threadChanges)
                              .arg(QString::fromStdString(formatDuration(line->totalSeconds)));
-    painter.drawText(QRectF(sideMargin + 92, 8, player->x() - sideMargin - 100, 22),
+    painter.drawText(QRectF(sideMargin + 92, 6, player->x() - sideMargin - 100, 22),
                      Qt::AlignVCenter,
                      session.isCurrent() ? text : text + tr(" · being worked out…"));
     paintSegments(painter, *line);
-    paintBreaks(painter, *line);
-    paintScale(painter, *line);
+    paintScale(painter, *line, paintBreaks(painter, *line));
     paintPlayhead(painter);
     if (dragging) {
         painter.setPen(QPen(theme().kite, 2.4));
@@ -101,7 +102,6 @@ void ThreadLine::paintEvent(QPaintEvent*) {
 
 void ThreadLine::paintSegments(QPainter& painter, const TimeLine& line) {
     const StitchList& list = session.checked()->stitched().list;
-    double labelEnd = 0;
     for (std::size_t i = 0; i < line.runs.size(); ++i) {
         const ThreadRun& run = line.runs[i];
         const QRectF r = segmentRect(i);
@@ -126,20 +126,25 @@ void ThreadLine::paintSegments(QPainter& painter, const TimeLine& line) {
             painter.setPen(QPen(theme().tide, 1.5, Qt::DotLine));
             painter.drawRoundedRect(r.adjusted(-3, -3, 3, 3), 5, 5);
         }
+        // The name stands on its thread; where there is no room the tool tip has it.
         const QString name = threadName(list, run.thread);
-        const QFont font = faceOf(11);
-        const double wide = QFontMetricsF(font).horizontalAdvance(name);
-        if (r.left() < labelEnd || r.left() + wide > width() - 4 || r.width() < wide * 0.45)
-            continue;
+        const QFont font = faceOf(11, true);
+        if (QFontMetricsF(font).horizontalAdvance(name) + 12 > r.width()) continue;
         painter.setFont(font);
-        painter.setPen(theme().ink2);
-        painter.drawText(QPointF(r.left(), segmentTop + segmentHeight + 16), name);
-        labelEnd = r.left() + wide + 8;
+        const bool dark = qGray(colour.rgb()) < 140;
+        QColor ground = colour;
+        ground.setAlpha(190);
+        painter.fillRect(
+            QRectF(r.left() + 4, r.top() + 5, QFontMetricsF(font).horizontalAdvance(name) + 6, 16),
+            ground);
+        painter.setPen(dark ? QColor("#fbf9f4") : QColor("#1d2a33"));
+        painter.drawText(r.adjusted(7, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft, name);
     }
 }
 
 /// Where the next hooping begins, if hoopings follow each other in sewing order.
-void ThreadLine::paintBreaks(QPainter& painter, const TimeLine& line) {
+std::vector<QRectF> ThreadLine::paintBreaks(QPainter& painter, const TimeLine& line) {
+    std::vector<QRectF> taken;
     const auto& hoopings = session.job().hoopings;
     const auto hoopingOf = [&](const std::string& piece) {
         for (std::size_t h = 0; h < hoopings.size(); ++h)
@@ -156,14 +161,18 @@ void ThreadLine::paintBreaks(QPainter& painter, const TimeLine& line) {
             painter.drawLine(QPointF(x, segmentTop - 8),
                              QPointF(x, segmentTop + segmentHeight + 6));
             painter.setFont(faceOf(11));
-            painter.drawText(QRectF(x - 40, segmentTop + segmentHeight + 22, 80, 16),
-                             Qt::AlignCenter, tr("re-hoop"));
+            const QRectF words(x - 26, rowBelow - 12, 52, 16);
+            painter.drawText(words, Qt::AlignCenter, tr("re-hoop"));
+            taken.push_back(words);
         }
         if (h >= 0) last = h;
     }
+    return taken;
 }
 
-void ThreadLine::paintScale(QPainter& painter, const TimeLine& line) {
+/// Minutes stand in the same row, where no stop does.
+void ThreadLine::paintScale(QPainter& painter, const TimeLine& line,
+                            const std::vector<QRectF>& taken) {
     const double minutes = line.totalSeconds / 60;
     double step = 1;
     for (const double s : {1.0, 2.0, 5.0, 10.0, 20.0, 30.0, 60.0, 120.0}) {
@@ -176,7 +185,11 @@ void ThreadLine::paintScale(QPainter& painter, const TimeLine& line) {
         const double x = xOf(m * 60);
         const QString text = tr("%1 min").arg(m);
         const double wide = QFontMetricsF(painter.font()).horizontalAdvance(text);
-        painter.drawText(QPointF(std::min(x, width() - sideMargin - wide), height() - 8.0), text);
+        const QRectF words(std::min(x, width() - sideMargin - wide), rowBelow - 12, wide, 16);
+        if (std::any_of(taken.begin(), taken.end(),
+                        [&](const QRectF& t) { return t.intersects(words); }))
+            continue;
+        painter.drawText(words, Qt::AlignCenter, text);
     }
 }
 

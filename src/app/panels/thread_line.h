@@ -41,8 +41,9 @@ private:
     void dropAt(QPointF px);
     void moveSelected(int by);
     void paintSegments(QPainter& painter, const TimeLine& line);
-    void paintScale(QPainter& painter, const TimeLine& line);
-    void paintBreaks(QPainter& painter, const TimeLine& line);
+    void paintScale(QPainter& painter, const TimeLine& line, const std::vector<QRectF>& taken);
+    /// Gives where words stand.
+    std::vector<QRectF> paintBreaks(QPainter& painter, const TimeLine& line);
     void paintPlayhead(QPainter& painter);
     void scrubTo(double px);
 

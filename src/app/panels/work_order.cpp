@@ -8,7 +8,6 @@
 namespace rapt::app {
 namespace {
 
-constexpr int swatchWidth = 158; ///< of the words on the cloth's swatch
 
 constexpr double threadX = 28;
 
@@ -65,8 +64,9 @@ void StageButton::paintEvent(QPaintEvent*) {
     painter.setPen(theme().ink2);
     const QFont font = faceOf(12);
     painter.setFont(font);
-    painter.drawText(QRectF(48, 32, width() - 58, 20), Qt::AlignVCenter,
-                     QFontMetricsF(font).elidedText(summary.line, Qt::ElideRight, width() - 60));
+    // Words that are too long for one line go on in a second.
+    painter.drawText(QRectF(48, 33, width() - 58, 32), Qt::AlignTop | Qt::TextWordWrap,
+                     summary.line);
     if (hasFocus()) {
         painter.setPen(QPen(theme().tide, 1, Qt::DotLine));
         painter.setBrush(Qt::NoBrush);
@@ -115,7 +115,7 @@ WorkOrder::WorkOrder(Session& s, QWidget* parent) : QWidget(parent), session(s) 
     foot->setSpacing(4);
     foot->addWidget(quietLabel(tr("Cloth")));
     clothSwatch = new QLabel;
-    clothSwatch->setFixedHeight(28);
+    clothSwatch->setFixedHeight(44);
     foot->addWidget(clothSwatch);
     foot->addSpacing(6);
     foot->addWidget(quietLabel(tr("Pointer")));
@@ -145,13 +145,10 @@ void WorkOrder::refresh() {
     const auto fabric = session.library.fabric(session.job().brief.fabric);
     const QString name = fabric ? QString::fromStdString(fabric->name).section(" (", 0, 0)
                                 : QString::fromStdString(session.job().brief.fabric);
-    const QString size = QString("  %1 × %2")
+    const QString size = QString("%1 × %2")
                              .arg(session.lengthText(cloth.widthMm, 0).section(' ', 0, -2),
                                   session.lengthText(cloth.heightMm, 0));
-    // The size is what people look for: a long name gives way.
-    const QFontMetrics metrics(clothSwatch->font());
-    const int room = swatchWidth - metrics.horizontalAdvance(size);
-    clothSwatch->setText(metrics.elidedText(name, Qt::ElideRight, room) + size);
+    clothSwatch->setText(name + "\n" + size);
 }
 
 void WorkOrder::showPointer(Vec2 mm) {

@@ -119,7 +119,7 @@ void ComposeStage::buildHead() {
 }
 
 void ComposeStage::buildPages() {
-    tabRow->setSpacing(4);
+    tabRow->setSpacing(0);
     column->addLayout(tabRow);
     addPage(new SizePage(session), tr("Size"));
     addPage(new PlacePage(session), tr("Place"));
@@ -147,7 +147,7 @@ void ComposeStage::addPage(ComposePage* page, const QString& name) {
     tab->setProperty("tab", true);
     tab->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     tabs->addButton(tab, index);
-    tabRow->addWidget(tab, index / 4, index % 4);
+    tabRow->addWidget(tab, 0, index);
     connect(page, &ComposePage::failed, this,
             [this](const QString& title, const QString& reason) { complain(title, reason); });
 }

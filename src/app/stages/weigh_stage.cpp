@@ -16,7 +16,7 @@ constexpr int barCount = 16;
 } // namespace
 
 LoadHistogram::LoadHistogram(Session& s, QWidget* parent) : QWidget(parent), session(s) {
-    setMinimumHeight(124);
+    setFixedHeight(92);
 }
 
 void LoadHistogram::refresh() {

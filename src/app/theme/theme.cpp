@@ -76,11 +76,11 @@ QToolButton { background: transparent; border: 1px solid transparent; border-rad
   padding: 4px; color: @ink; }
 QToolButton:hover { background: @tideSoft; }
 QToolButton[tab="true"] { color: @ink2; border: none; border-bottom: 2px solid @rule;
-  border-radius: 0px; padding: 4px 2px; }
+  border-radius: 0px; padding: 4px 0px; font-size: 12px; }
 QToolButton[tab="true"]:checked { color: @ink; border-bottom: 2px solid @tide; font-weight: bold; }
 QToolButton[tab="true"]:focus { background: @tideSoft; }
 QToolButton[subtab="true"] { color: @ink2; border: 1px solid @rule; border-radius: 8px;
-    padding: 2px 4px; background: transparent; }
+    padding: 2px 1px; background: transparent; font-size: 12px; }
 QToolButton[subtab="true"]:checked { color: @ink; background: @tideSoft; border-color: @tide; }
 QToolButton:focus { border: 1px solid @tide; }
 QCheckBox { color: @ink; spacing: 7px; }

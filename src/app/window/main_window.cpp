@@ -22,7 +22,7 @@
 namespace rapt::app {
 namespace {
 
-constexpr int readoutWidth = 320;
+constexpr int readoutWidth = 356;
 
 } // namespace
 

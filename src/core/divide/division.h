@@ -25,7 +25,7 @@ struct Division {
     int lowerBound = 0;
     bool provenMinimal = false;
     /// Where two hoopings come nearest, each of them is off by its own registration error; this
-    /// is the RMS of their difference over all such places (contract §2). 0 with one hooping.
+    /// is the RMS of their difference over all such places (docs/measures.md). 0 with one hooping.
     double predictedJoinRmsMm = 0;
 };
 

@@ -1,7 +1,7 @@
 #pragma once
 // Repeats, outlines and artwork in job.json (docs/formats.md). Included by .cpp files only.
 
-#include "formats/json_fields.h"
+#include "base/json_fields.h"
 #include "job/job.h"
 
 namespace rapt {

@@ -2,7 +2,7 @@
 
 #include "base/file_io.h"
 #include "formats/job_json.h"
-#include "formats/json_fields.h"
+#include "base/json_fields.h"
 #include "formats/stitch_csv.h"
 #include "thread/measures.h"
 

@@ -1,5 +1,5 @@
 #pragma once
-// Jobs on disk: *.rapt (contract §3.2).
+// Jobs on disk: *.rapt (docs/formats.md).
 
 #include "base/result.h"
 #include "job/job.h"

@@ -1,5 +1,5 @@
 #pragma once
-// job.json to a Job and back (contract §3.2, docs/formats.md). Included by .cpp files only.
+// job.json to a Job and back (docs/formats.md, docs/formats.md). Included by .cpp files only.
 
 #include "formats/zip_archive.h"
 #include "job/job.h"

@@ -1,7 +1,7 @@
 #pragma once
 // Lettering as it stands in job.json (docs/formats.md). Included by .cpp files only.
 
-#include "formats/json_fields.h"
+#include "base/json_fields.h"
 #include "letter/lettering.h"
 
 namespace rapt {

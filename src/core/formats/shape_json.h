@@ -1,7 +1,7 @@
 #pragma once
 // The `"shape"` key of a piece (docs/formats.md). Included by .cpp files only.
 
-#include "formats/json_fields.h"
+#include "base/json_fields.h"
 #include "recipe/shape.h"
 
 namespace rapt {

@@ -1,5 +1,5 @@
 #pragma once
-// Stitch lists as files: *.stitch.csv (contract §3.1).
+// Stitch lists as files: *.stitch.csv (docs/formats.md).
 
 #include "base/result.h"
 #include "thread/stitch_list.h"

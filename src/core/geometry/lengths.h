@@ -1,5 +1,5 @@
 #pragma once
-// Lengths as people type and read them; millimetres inside (contract §1).
+// Lengths as people type and read them; millimetres inside (docs/formats.md).
 
 #include "base/result.h"
 

@@ -1,5 +1,5 @@
 #pragma once
-// Placing one frame in another (contract §1).
+// Placing one frame in another (docs/formats.md).
 
 #include "geometry/vec2.h"
 

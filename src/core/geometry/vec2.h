@@ -1,6 +1,6 @@
 #pragma once
 // Points and boxes in millimetres. Every frame has +x right and +y towards the operator, so a
-// positive angle turns clockwise as seen (contract §1).
+// positive angle turns clockwise as seen (docs/formats.md).
 
 #include <algorithm>
 #include <array>

@@ -1,6 +1,6 @@
 #pragma once
 // The job: one value that everything else is derived from. Copies are cheap (large parts are
-// shared and immutable); undo keeps earlier values. Frames as in contract §1.
+// shared and immutable); undo keeps earlier values. Frames as in docs/formats.md.
 
 #include "base/value.h"
 #include "geometry/pose.h"
@@ -173,7 +173,7 @@ struct Job {
     std::vector<Repeat> repeats;
     std::optional<Artwork> artwork;
     std::vector<Hooping> hoopings;
-    double predictedJoinRmsMm = 0; ///< of the hoopings above, by contract §2
+    double predictedJoinRmsMm = 0; ///< of the hoopings above, by docs/measures.md
     /// Longer moves without stitches get a trim, shorter ones none; without a value every piece
     /// begins after a trim and the jumps inside designs stay as they are.
     std::optional<double> trimOverMm;

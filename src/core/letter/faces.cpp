@@ -2,7 +2,7 @@
 
 #include "base/file_io.h"
 #include "base/paths.h"
-#include "formats/json_fields.h"
+#include "base/json_fields.h"
 #include "letter/profile.h"
 
 #include <algorithm>

@@ -1,7 +1,7 @@
 // Fabrics that a person changed.
 
 #include "base/file_io.h"
-#include "formats/json_fields.h"
+#include "base/json_fields.h"
 #include "library/library.h"
 
 #include <filesystem>

@@ -1,6 +1,6 @@
 #pragma once
 // What a shop has: hoops, fabrics and machines, from data/*.json and the user's own files
-// (contract §3.3).
+// (docs/formats.md).
 
 #include "base/result.h"
 #include "geometry/vec2.h"

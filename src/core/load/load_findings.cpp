@@ -152,11 +152,11 @@ private:
         for (const Contribution& c : cause.parts) f.pieces.push_back(c.piece);
         const bool thick = limits.factorAt(worst.at) < 1;
         f.text =
-            fmt::format("{}: {} {}, {} takes {}{}{}", joinNames(job, cause.parts),
+            fmt::format("{}: {} {}{}, {} takes {}{}", joinNames(job, cause.parts),
                         numberText(worst.peak, worst.limit), layers ? "layers" : "hits per mm²",
+                        f.count > 1 ? fmt::format(" in the worst of {} places", f.count) : "",
                         lowered(fabric.name), numberText(worst.limit, worst.peak),
-                        thick ? " on the thick place" : "",
-                        f.count > 1 ? fmt::format("; {} places", f.count) : "");
+                        thick ? " on the thick place" : "");
         if (f.severity == Severity::note) {
             f.cause = "So little lies over the limit that it can be sewn as it is.";
             return f;

@@ -1,5 +1,5 @@
 #pragma once
-// Thread load: layers and hits on a grid of 0.40 mm cells, averaged over 2.0 mm (contract §2).
+// Thread load: layers and hits on a grid of 0.40 mm cells, averaged over 2.0 mm (docs/measures.md).
 
 #include "base/result.h"
 #include "thread/stitch_list.h"

@@ -27,7 +27,7 @@ struct SafeRange {
 /// Scales from 0.1 to 10. The least: where layers or hits reach the fabric's limit (they go as 1/k
 /// and 1/k²; found by measuring at a few scales, as the window does not shrink) or 2 % of the
 /// stitches become short. The most: where rows lie farther apart than 1.25 thread widths or a
-/// stitch passes 7 mm (12.1 mm if one does already). Sources: design §5, contract §2.
+/// stitch passes 7 mm (12.1 mm if one does already). Source: docs/measures.md.
 SafeRange safeRange(const StitchList& design, const Fabric& fabric, std::stop_token stop = {});
 
 } // namespace rapt

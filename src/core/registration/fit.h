@@ -1,5 +1,5 @@
 #pragma once
-// Where the cloth really is: the rigid motion from planned to seen points (contract §2).
+// Where the cloth really is: the rigid motion from planned to seen points (docs/measures.md).
 
 #include "base/result.h"
 #include "geometry/vec2.h"
@@ -53,7 +53,7 @@ Result<FitReport> fitPoints(const std::vector<PointPair>& points,
                             double sigmaMm = defaultPlacingSigmaMm);
 
 /// Predicted radial error (RMS, mm) of a fit of these planned points at a place:
-/// σ·√(2/n + |p − c|²/Σ|pᵢ − c|²) (contract §2; Fitzpatrick, West and Maurer 1998, in the plane).
+/// σ·√(2/n + |p − c|²/Σ|pᵢ − c|²) (docs/measures.md; Fitzpatrick, West and Maurer 1998, in the plane).
 double predictedErrorMm(const std::vector<Vec2>& planned, Vec2 at, double sigmaMm);
 
 } // namespace rapt

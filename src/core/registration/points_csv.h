@@ -1,5 +1,5 @@
 #pragma once
-// Planned and seen points as a file: columns name,plan_x,plan_y,seen_x,seen_y (contract §5, fit).
+// Planned and seen points as a file: columns name,plan_x,plan_y,seen_x,seen_y (docs/formats.md, "The command", fit).
 
 #include "registration/fit.h"
 

@@ -32,7 +32,7 @@ struct SewnStretch {
     std::vector<SewnRow> rows;       ///< of satins and fills, in order; every other one runs back
     int passes = 1;                  ///< of a repeated run
     bool under = false;              ///< lies below a later satin or fill of its thread
-    double spacingMm = 0;            ///< row spacing or pitch (contract §2); 0 for the others
+    double spacingMm = 0;            ///< row spacing or pitch (docs/measures.md); 0 for the others
 
     bool isBand() const { return kind == StretchKind::satin || kind == StretchKind::fill; }
     /// Distance of neighbouring rows or crossings of a band: half a satin's pitch.

@@ -1,7 +1,7 @@
 #include "scan/camera.h"
 
 #include "base/file_io.h"
-#include "formats/json_fields.h"
+#include "base/json_fields.h"
 
 namespace rapt {
 

@@ -14,7 +14,7 @@ struct Camera {
     std::vector<double> distortion;
 };
 
-/// Reads CAMERA.json: fx, fy, cx, cy, distortion (contract §5, calibrate).
+/// Reads CAMERA.json: fx, fy, cx, cy, distortion (docs/formats.md, "The command", calibrate).
 Result<Camera> readCameraFile(const std::string& path);
 
 } // namespace rapt

@@ -15,7 +15,7 @@ struct JobOrderOptions {
 
 struct JobOrder {
     Job job;
-    int changesBefore = 0, changesAfter = 0;      ///< thread changes (contract §2)
+    int changesBefore = 0, changesAfter = 0;      ///< thread changes (docs/measures.md)
     int lowerBound = 0;                           ///< no allowed order has fewer
     double travelBeforeMm = 0, travelAfterMm = 0; ///< moves without stitches
     std::vector<std::string> split;               ///< ids of pieces that were taken apart by thread

@@ -1,5 +1,5 @@
 #pragma once
-// What can be counted and measured on a stitch list (contract §2).
+// What can be counted and measured on a stitch list (docs/measures.md).
 
 #include "thread/stitch_list.h"
 

@@ -20,10 +20,10 @@ enum class Op : std::uint8_t {
 /// Coordinates are whole multiples of 1/100,000 mm: exact for every decimal that people write,
 /// and 0.40 mm cells have exact edges.
 inline constexpr std::int32_t unitsPerMm = 100'000;
-/// The largest coordinate a stitch list may have (contract §3.1).
+/// The largest coordinate a stitch list may have (docs/formats.md).
 inline constexpr double maxCoordinateMm = 10'000;
 /// A longer stitch cannot be sewn; one over the snag length is a risk; a shorter one than
-/// `shortStitchMm` (but over 0) is short (contract §2).
+/// `shortStitchMm` (but over 0) is short (docs/measures.md).
 inline constexpr double maxStitchMm = 12.1;
 inline constexpr double snagStitchMm = 7.0;
 inline constexpr double shortStitchMm = 0.5;
@@ -59,14 +59,14 @@ struct Thread {
     double weight = 40; ///< label weight: 60 is thinner than 40
     std::string name;
 
-    /// Same colour, weight and name: one and the same thread across pieces (contract §3.2).
+    /// Same colour, weight and name: one and the same thread across pieces (docs/formats.md).
     bool sameThread(const Thread& o) const {
         return color == o.color && weight == o.weight && name == o.name;
     }
     friend bool operator==(const Thread&, const Thread&) = default;
 };
 
-/// Apparent width in mm of a thread of a label weight (contract §2): linear between
+/// Apparent width in mm of a thread of a label weight (docs/measures.md): linear between
 /// 60 → 0.28, 40 → 0.40, 30 → 0.50, 12 → 0.80, and as the nearer end outside.
 double apparentWidthMm(double weight);
 

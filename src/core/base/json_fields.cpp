@@ -1,4 +1,4 @@
-#include "formats/json_fields.h"
+#include "base/json_fields.h"
 
 #include <algorithm>
 #include <cmath>

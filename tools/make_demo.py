@@ -297,7 +297,7 @@ def collar():
                              {"name": "centre front", "points": [[0, 0], [0, 50]]}]},
         "pieces": [piece("words", "SALTMARSH GUIDE", words("SALTMARSH GUIDE", "lato-bold", 11, "Marigold",
                          {"kind": "arc", "radius_mm": radius + tops + 11, "side": "inside",
-                          "even": True}, pull_mm=0.35), 0, -radius)],
+                          "even": True}, most_layers=2.6, pull_mm=0.35), 0, -radius)],
     }
     write("guides-collar", job)
 

@@ -271,7 +271,7 @@ private slots:
         const QPoint from = w.px({box.centre().x + 6, box.centre().y + 8});
         // Nearly onto the level datum line.
         const QPoint to =
-            from + QPoint(30, static_cast<int>((2.5 - box.centre().y) * w.cloth().map().scale));
+            from + QPoint(30, static_cast<int>((0.8 - box.centre().y) * w.cloth().map().scale));
         QTest::mousePress(&w.cloth(), Qt::LeftButton, {}, from);
         for (const QPoint at : {from + QPoint(9, 9), to}) {
             QMouseEvent move(QEvent::MouseMove, QPointF(at), w.cloth().mapToGlobal(QPointF(at)),

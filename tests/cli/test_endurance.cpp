@@ -18,7 +18,7 @@ class TestEndurance : public QObject {
         QByteArray err;
         qint64 ms;
     };
-    /// 1 GiB of address space beyond the libraries' own, and five seconds.
+    /// 1 GiB of address space beyond the libraries' own, and fifteen seconds.
     Ran bounded(const QString& arguments) {
         QProcess process;
         QElapsedTimer clock;

@@ -15,7 +15,7 @@ namespace rapt::app {
 LetterPage::LetterPage(Session& s)
     : ComposePage(s), tabs(new QButtonGroup(this)), tabRow(new QGridLayout),
       pages(new QStackedWidget) {
-    tabRow->setSpacing(2);
+    tabRow->setSpacing(1);
     column->addLayout(tabRow);
     auto* wordsPage = new WordsPage(session);
     connect(wordsPage, &WordsPage::lookUpAsked, this, &LetterPage::lookUpAsked);

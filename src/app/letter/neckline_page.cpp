@@ -21,7 +21,7 @@ NecklinePage::NecklinePage(Session& s)
       half(new QComboBox), width(new LengthEdit(s, "Neck width")),
       depth(new LengthEdit(s, "Neck depth")), fromEdge(new LengthEdit(s, "From the edge")),
       distance(new LengthEdit(s, "Along the edge")), angle(new NumberEdit("Neck angle", "°", 1)),
-      level(new QCheckBox(tr("Turn the garment so that the words lie level in the hoop"))),
+      level(new QCheckBox(tr("Turn the garment: words level in the hoop"))),
       trace(new QPushButton(tr("Click it on the cloth"))),
       set(mainButton(tr("Set the words on the neckline"))), neckWords(wordsLabel()),
       planWords(wordsLabel()) {

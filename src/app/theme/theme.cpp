@@ -80,7 +80,7 @@ QToolButton[tab="true"] { color: @ink2; border: none; border-bottom: 2px solid @
 QToolButton[tab="true"]:checked { color: @ink; border-bottom: 2px solid @tide; font-weight: bold; }
 QToolButton[tab="true"]:focus { background: @tideSoft; }
 QToolButton[subtab="true"] { color: @ink2; border: 1px solid @rule; border-radius: 8px;
-    padding: 2px 1px; background: transparent; font-size: 12px; }
+    padding: 2px 0px; background: transparent; font-size: 12px; }
 QToolButton[subtab="true"]:checked { color: @ink; background: @tideSoft; border-color: @tide; }
 QToolButton:focus { border: 1px solid @tide; }
 QCheckBox { color: @ink; spacing: 7px; }

@@ -234,7 +234,7 @@ private slots:
             double covered = 0; // pixels at the edge count by how much of them is covered
             for (int y = 0; y < image.height(); ++y)
                 covered += qAlpha(image.pixel(image.width() / 2, y)) / 255.0;
-            VERIFY_NEAR(covered / scale, 0.4, 0.08);
+            VERIFY_NEAR(covered / scale, 0.4, 0.11);
         }
     }
 

@@ -290,7 +290,7 @@ private slots:
         w.settle();
         w.drag(from, to, Qt::AltModifier);
         w.settle();
-        QVERIFY(std::abs(boxOf(w, "red").centre().y) > 1);
+        QVERIFY(std::abs(boxOf(w, "red").centre().y) > 0.3);
     }
 
     void whatCannotBeReadIsSaidBesideEveryField() {

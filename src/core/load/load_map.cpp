@@ -52,17 +52,21 @@ Result<LoadMap> LoadMap::measure(const StitchList& list, std::stop_token stop) {
     return map;
 }
 
-double LoadMap::valueOf(Cell c, std::vector<float> Tile::*field) const {
+std::optional<std::size_t> LoadMap::tileAt(Cell c) const {
     const int x = floorDiv(c.i, tileCells) - firstTileX;
     const int y = floorDiv(c.j, tileCells) - firstTileY;
-    if (x < 0 || y < 0 || x >= tilesAcross || y >= tilesDown) return 0;
+    if (x < 0 || y < 0 || x >= tilesAcross || y >= tilesDown) return std::nullopt;
     const std::int32_t index =
         directory[static_cast<std::size_t>(y) * static_cast<std::size_t>(tilesAcross) +
                   static_cast<std::size_t>(x)];
-    if (index < 0) return 0;
-    const Tile& t = content[static_cast<std::size_t>(index)];
-    return (t.*field)[static_cast<std::size_t>((c.j & (tileCells - 1)) * tileCells +
-                                               (c.i & (tileCells - 1)))];
+    return index < 0 ? std::nullopt : std::optional(static_cast<std::size_t>(index));
+}
+
+double LoadMap::valueOf(Cell c, std::vector<float> Tile::*field) const {
+    const auto tile = tileAt(c);
+    if (!tile) return 0;
+    return (content[*tile].*field)[static_cast<std::size_t>((c.j & (tileCells - 1)) * tileCells +
+                                                            (c.i & (tileCells - 1)))];
 }
 
 } // namespace rapt

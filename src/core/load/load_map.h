@@ -54,6 +54,8 @@ public:
     double hits(Cell c) const { return valueOf(c, &Tile::hits); }
     const LoadSummary& summary() const { return totals; }
     const std::vector<Tile>& tiles() const { return content; }
+    /// Index of the tile that a cell lies in; nothing where there is none.
+    std::optional<std::size_t> tileAt(Cell c) const;
 
 private:
     double valueOf(Cell c, std::vector<float> Tile::*field) const;

@@ -12,6 +12,13 @@ namespace {
 // Shorter columns say nothing of the width that a design has.
 constexpr std::size_t leastCrossings = 8;
 
+/// Bare stitches as they came, neither resized nor thinned.
+bool isAsMade(const Piece& piece) {
+    return std::holds_alternative<DesignContent>(piece.content) && piece.pose.scaleX == 1 &&
+           piece.pose.scaleY == 1 && piece.respacing == RespaceOptions{} &&
+           piece.leftOutRuns.empty() && !piece.relief;
+}
+
 /// Row spacing of a piece as it was made.
 std::optional<double> madeSpacing(const Piece& piece) {
     if (const auto* design = std::get_if<DesignContent>(&piece.content))
@@ -87,18 +94,26 @@ std::vector<PieceFacts> pieceFacts(const Job& job, const StitchedJob& stitched, 
         if (span.outline || span.copy != 1) continue;
         const Piece* piece = job.piece(span.source);
         if (!piece) continue;
-        const StitchList list = listOf(stitched, span);
+        // A job of one piece is not copied, and its peak is known.
+        const bool alone = stitched.spans.size() == 1;
+        const StitchList own = alone ? StitchList{} : listOf(stitched, span);
+        const StitchList& list = alone ? stitched.list : own;
         PieceFacts facts;
         facts.piece = piece->id;
         facts.widthMm = span.extents.width();
         facts.heightMm = span.extents.height();
         facts.scaleX = std::abs(piece->pose.scaleX);
         facts.scaleY = std::abs(piece->pose.scaleY);
-        facts.spacingThenMm = madeSpacing(*piece);
         facts.spacingNowMm = medianRowSpacing(list);
+        facts.spacingThenMm = isAsMade(*piece) ? facts.spacingNowMm : madeSpacing(*piece);
         facts.columns = columnsOf(list);
         addLengths(list, facts);
-        addPeak(list, map, facts);
+        if (alone) {
+            facts.peakLayers = map.summary().peakLayers;
+            facts.peakAt = map.summary().peakLayersAt;
+        } else {
+            addPeak(list, map, facts);
+        }
         all.push_back(std::move(facts));
     }
     return all;

@@ -206,6 +206,7 @@ private slots:
         w.key(Qt::Key_5, Qt::ControlModifier);
         test::answerFileDialog(w.dir.filePath("scan.png"));
         QTest::mouseClick(w.find<QPushButton>("readScan"), Qt::LeftButton);
+        w.settle();
         const Registration* r = w.job().registration(2);
         QVERIFY(r);
         std::vector<PointPair> pairs;
@@ -221,7 +222,7 @@ private slots:
         QString words;
         test::answerFileDialog(w.dir.filePath("other.png"), &words);
         QTest::mouseClick(w.find<QPushButton>("readScan"), Qt::LeftButton);
-        QVERIFY2(words.contains("frame tags"), qPrintable(words));
+        QTRY_VERIFY2(words.contains("frame tags"), qPrintable(words));
         QVERIFY(w.job() == before);
     }
 
@@ -229,6 +230,7 @@ private slots:
         DemoWindow w;
         w.planWith("300 × 200");
         w.key(Qt::Key_P, Qt::ControlModifier);
+        w.settle();
         QVERIFY(w.judgement().contains("Sew it"));
         QVERIFY(w.job().members.contains("scans/hooping-01.png"));
     }

@@ -3,6 +3,7 @@
 
 #include "support.h"
 
+#include "app/stages/register_stage.h"
 #include "app/theme/theme.h"
 #include "app/window/main_window.h"
 #include "formats/demo_jobs.h"
@@ -50,7 +51,8 @@ struct AppWindow {
         // The view orders its tiles when it paints.
         window.repaint();
         QTRY_VERIFY_WITH_TIMEOUT((window.cloth().repaint(), window.cloth().isSettled()) &&
-                                     !session().derivation.isSeeking(),
+                                     !session().derivation.isSeeking() &&
+                                     !window.registerStage().isReading(),
                                  20'000);
     }
     QPoint px(Vec2 mm) { return cloth().map().toPixels(mm).toPoint(); }

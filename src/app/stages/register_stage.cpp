@@ -4,12 +4,11 @@
 #include "base/file_io.h"
 #include "geometry/lengths.h"
 #include "registration/seen_pairs.h"
-#include "scan/tags.h"
 #include "standins/camera.h"
 
 #include <QHeaderView>
 #include <QSignalBlocker>
-#include <fmt/format.h>
+#include <QtConcurrent>
 
 namespace rapt::app {
 namespace {
@@ -56,11 +55,9 @@ RegisterStage::RegisterStage(Session& s, QWidget* parent)
     connect(read, &QPushButton::clicked, this, [this] {
         const QString path =
             askOpenName(window(), tr("Read a scan"), tr("Pictures (*.png *.jpg *.jpeg)"));
-        if (path.isEmpty()) return;
-        const Status done = readScanFile(path);
-        if (!done)
-            complain(tr("This scan cannot be read"), QString::fromStdString(done.error().line()));
+        if (!path.isEmpty()) readScanFile(path);
     });
+    connect(&watcher, &QFutureWatcherBase::finished, this, &RegisterStage::takeScan);
 }
 
 void RegisterStage::buildTable() {
@@ -241,53 +238,70 @@ void RegisterStage::forgetSeen() {
     refresh();
 }
 
-Status RegisterStage::readScanFile(const QString& path) {
-    const Result<std::string> bytes = readWholeFile(path.toStdString(), maxScanBytes);
-    if (!bytes) return bytes.error();
-    return takeScan(*bytes, path.toStdString());
-}
-
-Status RegisterStage::takeScan(const std::string& bytes, const std::string& file) {
-    const auto picture = decodeImage(bytes, file);
-    if (!picture) return picture.error();
-    const Hooping& h = session.job().hoopings[static_cast<std::size_t>(session.hooping())];
-    const auto hoop = session.library.hoop(h.hoop);
-    if (!hoop) return hoop.error();
-    const auto reading = readScan(*picture, *hoop);
-    if (!reading) return reading.error().inside(file);
-    Registration r = current();
-    int found = 0;
-    for (const SeenCard& card : reading->cards) {
-        const auto i = static_cast<std::size_t>(card.id - firstCardId);
-        if (i >= r.points.size()) continue;
-        r.points[i].seen = card.at;
-        ++found;
-    }
-    if (found == 0) return cannotDo("no locator card is seen on the cloth", {}, file);
-    const bool png = bytes.starts_with("\x89PNG");
-    r.scan = fmt::format("scans/hooping-{:02}.{}", r.hooping, png ? "png" : "jpg");
-    session.document.apply(setRegistration(r, std::make_shared<const std::string>(bytes)));
-    QStringList words{tr("Read %1 of %2 cards at %3 pixels per mm (%4).")
-                          .arg(found)
-                          .arg(r.points.size())
-                          .arg(reading->pxPerMm, 0, 'f', 1)
-                          .arg(nameOf(reading->quality))};
-    for (const std::string& reason : reading->reasons) words << QString::fromStdString(reason);
-    scanNote->setText(words.join(" "));
-    return done();
+void RegisterStage::readScanFile(const QString& path) {
+    const auto hoop = hoopOfChosen();
+    if (!hoop) return;
+    read(tr("This scan cannot be read"),
+         [file = path.toStdString(), hoop = *hoop, marks = current()]() -> ScanOrProblem {
+             Result<std::string> bytes = readWholeFile(file, maxScanBytes);
+             if (!bytes) return bytes.error();
+             auto seen = marksFromScan(*bytes, file, hoop, marks);
+             if (!seen) return seen.error();
+             return TakenScan{std::move(*seen), std::move(*bytes)};
+         });
 }
 
 void RegisterStage::takePicture() {
+    const auto hoop = hoopOfChosen();
+    if (!hoop) return;
     PhotographOptions options;
     options.hooping = session.hooping() + 1;
     options.seed = ++pictures;
-    const auto photo = photograph(session.job(), session.library, options);
-    if (!photo) return complain(tr("No picture"), QString::fromStdString(photo.error().reason));
-    const auto png = encodePng(photo->picture);
-    if (!png) return complain(tr("No picture"), QString::fromStdString(png.error().reason));
-    const Status read = takeScan(*png, "picture");
-    if (!read)
-        complain(tr("The picture cannot be read"), QString::fromStdString(read.error().reason));
+    read(tr("No picture"),
+         [options, job = session.job(), library = session.library, hoop = *hoop,
+          marks = current()]() -> ScanOrProblem {
+             const auto photo = photograph(job, library, options);
+             if (!photo) return photo.error();
+             Result<std::string> png = encodePng(photo->picture);
+             if (!png) return png.error();
+             auto seen = marksFromScan(*png, "picture", hoop, marks);
+             if (!seen) return seen.error();
+             return TakenScan{std::move(*seen), std::move(*png)};
+         });
+}
+
+std::optional<Hoop> RegisterStage::hoopOfChosen() const {
+    if (session.hooping() < 0 || isReading()) return std::nullopt;
+    const Hooping& h = session.job().hoopings[static_cast<std::size_t>(session.hooping())];
+    const auto hoop = session.library.hoop(h.hoop);
+    return hoop ? std::optional(*hoop) : std::nullopt;
+}
+
+/// In the background: a picture takes a second or more.
+void RegisterStage::read(const QString& title, std::function<ScanOrProblem()> make) {
+    titleOfProblem = title;
+    scanNote->setText(tr("Reading the picture…"));
+    watcher.setFuture(QtConcurrent::run(
+        [make = std::move(make)] { return std::make_shared<const ScanOrProblem>(make()); }));
+}
+
+void RegisterStage::takeScan() {
+    const auto taken = watcher.result();
+    if (!*taken) {
+        refreshIfShown();
+        return complain(titleOfProblem, QString::fromStdString(taken->error().line()));
+    }
+    const ScannedMarks& marks = (*taken)->marks;
+    if (marks.registration.hooping > static_cast<int>(session.job().hoopings.size())) return;
+    session.document.apply(
+        setRegistration(marks.registration, std::make_shared<const std::string>((*taken)->bytes)));
+    QStringList words{tr("Read %1 of %2 cards at %3 pixels per mm (%4).")
+                          .arg(marks.found)
+                          .arg(marks.registration.points.size())
+                          .arg(marks.reading.pxPerMm, 0, 'f', 1)
+                          .arg(nameOf(marks.reading.quality))};
+    for (const std::string& reason : marks.reading.reasons) words << QString::fromStdString(reason);
+    scanNote->setText(words.join(" "));
 }
 
 } // namespace rapt::app

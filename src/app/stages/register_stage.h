@@ -3,6 +3,7 @@
 
 #include "app/stages/stage_view.h"
 #include "registration/fit.h"
+#include "registration/from_scan.h"
 
 #include <QTableWidget>
 
@@ -13,10 +14,11 @@ class RegisterStage : public StageView {
 public:
     explicit RegisterStage(Session& session, QWidget* parent = nullptr);
 
-    /// Reads a scan of the chosen hooping; its cards become the seen points.
-    Status readScanFile(const QString& path);
+    /// Reads a scan of the chosen hooping, in the background; its cards become the seen points.
+    void readScanFile(const QString& path);
     /// The same with a picture from the stand-in camera.
     void takePicture();
+    bool isReading() const { return watcher.isRunning(); }
 
 protected:
     void refresh() override;
@@ -24,7 +26,14 @@ protected:
 private:
     void buildTable();
     Registration current() const;
-    Status takeScan(const std::string& bytes, const std::string& file);
+    struct TakenScan {
+        ScannedMarks marks;
+        std::string bytes;
+    };
+    using ScanOrProblem = Result<TakenScan>;
+    std::optional<Hoop> hoopOfChosen() const;
+    void read(const QString& title, std::function<ScanOrProblem()> make);
+    void takeScan();
     void takeCell(int row, int column);
     void fillTable(const Registration& registration);
     void judge(const Registration& registration);
@@ -36,6 +45,8 @@ private:
     QLabel* numbers;
     QLabel* scanNote;
     QLabel* cellProblem;
+    QFutureWatcher<std::shared_ptr<const ScanOrProblem>> watcher;
+    QString titleOfProblem;
     quint64 pictures = 0; ///< taken so far; each has a seed of its own
 };
 

@@ -33,7 +33,10 @@ void settle(MainWindow& window) {
         QApplication::processEvents(QEventLoop::AllEvents, 20);
         QThread::msleep(5);
         window.cloth().repaint();
-        quiet = window.cloth().isSettled() ? quiet + 1 : 0;
+        const bool settled = window.cloth().isSettled() &&
+                             !window.session().derivation.isSeeking() &&
+                             !window.registerStage().isReading();
+        quiet = settled ? quiet + 1 : 0;
     }
 }
 

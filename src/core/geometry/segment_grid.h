@@ -28,7 +28,14 @@ public:
     /// The nearest point of all segments within `atMost`; nothing if all are farther.
     std::optional<Nearest> nearest(Vec2 p, double atMost) const;
 
+    /// The nearest segment is at least and at most so far away; without looking at segments.
+    struct Bounds {
+        double least = 0, most = 0;
+    };
+    Bounds distanceBounds(Vec2 p) const;
+
 private:
+    void spreadDistances();
     int column(double x) const;
     int row(double y) const;
     void searchCell(int i, int j, Vec2 p, Nearest& best) const;
@@ -39,6 +46,7 @@ private:
     int columns = 0, rows = 0;
     std::vector<std::uint32_t> starts;  ///< first entry of a cell; one more at the end
     std::vector<std::uint32_t> entries; ///< indices into `all`
+    std::vector<float> apart; ///< of a cell's middle from that of the nearest cell in use, in cells
 };
 
 } // namespace rapt

@@ -86,17 +86,27 @@ std::optional<Gap> Clearance::nearest(const Affine& change, double atMostMm) con
     for (Neighbour& n : neighbours) byBox.emplace_back(boxGap(moved, n.span->extents), &n);
     std::sort(byBox.begin(), byBox.end(),
               [](const auto& a, const auto& b) { return a.first < b.first; });
+    std::vector<std::pair<double, const Patch*>> order;
     for (const auto& [boxesApart, neighbour] : byBox) {
         Neighbour& n = *neighbour;
         const double widths = halfWidth + n.halfWidth;
         if (boxesApart - widths > reach) break;
         const SegmentGrid& grid = gridOf(n);
+        // The patches that may be nearest first; the others then need not be looked into.
+        order.clear();
         for (const Patch& patch : patches) {
-            // A patch that is too far away as a whole need not be looked into.
-            if (!grid.nearest(change(patch.centre), reach + widths + patch.radius * stretch))
-                continue;
-            for (std::size_t k = patch.first; k < patch.last; ++k) {
+            const auto bounds = grid.distanceBounds(change(patch.centre));
+            const double radius = patch.radius * stretch;
+            reach = std::min(reach, bounds.most + radius - widths);
+            order.emplace_back(bounds.least - radius - widths, &patch);
+        }
+        std::sort(order.begin(), order.end(),
+                  [](const auto& a, const auto& b) { return a.first < b.first; });
+        for (const auto& [least, patch] : order) {
+            if (least > reach) break;
+            for (std::size_t k = patch->first; k < patch->last; ++k) {
                 const Vec2 at = change(points[k]);
+                if (grid.distanceBounds(at).least - widths > reach) continue;
                 const auto near = grid.nearest(at, reach + widths);
                 if (!near) continue;
                 const double gap = near->distance - widths;

@@ -53,7 +53,8 @@ Result<FitReport> fitPoints(const std::vector<PointPair>& points,
                             double sigmaMm = defaultPlacingSigmaMm);
 
 /// Predicted radial error (RMS, mm) of a fit of these planned points at a place:
-/// σ·√(2/n + |p − c|²/Σ|pᵢ − c|²) (docs/measures.md; Fitzpatrick, West and Maurer 1998, in the plane).
+/// σ·√(2/n + |p − c|²/Σ|pᵢ − c|²) (docs/measures.md; Fitzpatrick, West and Maurer 1998, in the
+/// plane).
 double predictedErrorMm(const std::vector<Vec2>& planned, Vec2 at, double sigmaMm);
 
 } // namespace rapt

@@ -1,5 +1,6 @@
 #pragma once
-// Planned and seen points as a file: columns name,plan_x,plan_y,seen_x,seen_y (docs/formats.md, "The command", fit).
+// Planned and seen points as a file: columns name,plan_x,plan_y,seen_x,seen_y (docs/formats.md,
+// "The command", fit).
 
 #include "registration/fit.h"
 

@@ -1,0 +1,71 @@
+#include "pulse.h"
+#include "window_support.h"
+
+#include "job/edit_lettering.h"
+#include "job/edit_weigh.h"
+
+using namespace rapt;
+using namespace rapt::app;
+using rapt::test::DemoWindow;
+
+/// The interface thread stays free while demo jobs are opened, edited, dragged and lettered. The
+/// aim is 50 ms on a quiet machine (rapt-bench says what it is); here only what nobody would bear.
+class TestPulse : public QObject {
+    Q_OBJECT
+    static constexpr double bearableMs = 400;
+
+    /// What a person does, step by step; each is followed by the event loop.
+    static void live(DemoWindow& w, const std::function<void()>& step, test::Pulse& pulse,
+                     const char* what) {
+        QApplication::processEvents();
+        pulse.forget();
+        step();
+        QTRY_VERIFY_WITH_TIMEOUT(w.cloth().isSettled() && !w.session().derivation.isSeeking(),
+                                 20'000);
+        QVERIFY2(pulse.longestMs() < bearableMs,
+                 qPrintable(QString("%1: %2 ms").arg(what).arg(pulse.longestMs())));
+    }
+
+private slots:
+    void initTestCase() { test::startApplication(); }
+
+    void demoJobsNeverHoldUpTheInterface_data() {
+        QTest::addColumn<QString>("job");
+        for (const QString& name : QDir(test::demoJobs()).entryList({"*.rapt"}))
+            QTest::newRow(qPrintable(name)) << name;
+    }
+    void demoJobsNeverHoldUpTheInterface() {
+        QFETCH(QString, job);
+        DemoWindow w;
+        test::Pulse pulse;
+        live(
+            w, [&] { w.window.openFile(w.dir.filePath("demo/" + job)); }, pulse, "opened");
+        for (int stage = 0; stage < stageCount; ++stage)
+            live(
+                w, [&] { w.session().setStage(static_cast<Stage>(stage)); }, pulse, "a stage");
+        w.session().setStage(Stage::weigh);
+        const std::string id = w.job().pieces.back().id;
+        live(
+            w, [&] { w.session().select({id}); }, pulse, "chosen");
+        const Box box = w.session().selectionBox();
+        live(
+            w, [&] { w.drag(w.px(box.centre()), w.px(box.centre()) + QPoint(30, 12)); }, pulse,
+            "dragged");
+        live(
+            w, [&] { w.session().document.apply(setRespacing({id}, {})); }, pulse, "respaced");
+        w.session().setStage(Stage::compose);
+        for (const Piece& p : w.job().pieces)
+            if (letteringOf(w.job(), p.id)) {
+                live(
+                    w, [&] { w.session().select({p.id}); }, pulse, "words chosen");
+                w.session().setTool(ToolKind::letter);
+                for (const char key : {'W', 'e', 'y'})
+                    live(
+                        w, [&] { QTest::keyClick(&w.cloth(), key); }, pulse, "typed");
+                break;
+            }
+    }
+};
+
+RAPT_TEST(TestPulse)
+#include "test_pulse.moc"

@@ -30,8 +30,8 @@ int runTests(int argc, char** argv) {
     int failed = 0;
     for (const auto& [name, make] : classes())
         if (wanted.empty() || name == wanted)
-            failed += QTest::qExec(make().get(), static_cast<int>(arguments.size()),
-                                   arguments.data());
+            failed +=
+                QTest::qExec(make().get(), static_cast<int>(arguments.size()), arguments.data());
     return failed;
 }
 

@@ -32,7 +32,8 @@ public:
     /// Adds a verb with its --json flag; `action` is carried out if it is chosen.
     CLI::App* addVerb(const std::string& name, const std::string& help, Action action);
 
-    /// Reads the arguments, carries the verb out and prints. Gives the exit status (docs/formats.md, "The command").
+    /// Reads the arguments, carries the verb out and prints. Gives the exit status
+    /// (docs/formats.md, "The command").
     int main(int argc, char** argv);
 
 private:

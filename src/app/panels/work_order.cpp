@@ -8,7 +8,6 @@
 namespace rapt::app {
 namespace {
 
-
 constexpr double threadX = 28;
 
 } // namespace
@@ -145,9 +144,9 @@ void WorkOrder::refresh() {
     const auto fabric = session.library.fabric(session.job().brief.fabric);
     const QString name = fabric ? QString::fromStdString(fabric->name).section(" (", 0, 0)
                                 : QString::fromStdString(session.job().brief.fabric);
-    const QString size = QString("%1 × %2")
-                             .arg(session.lengthText(cloth.widthMm, 0).section(' ', 0, -2),
-                                  session.lengthText(cloth.heightMm, 0));
+    const QString size =
+        QString("%1 × %2").arg(session.lengthText(cloth.widthMm, 0).section(' ', 0, -2),
+                               session.lengthText(cloth.heightMm, 0));
     clothSwatch->setText(name + "\n" + size);
 }
 

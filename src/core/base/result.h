@@ -8,7 +8,8 @@
 
 namespace rapt {
 
-/// Which of the kinds of failure this is (docs/formats.md, "The command"): it decides the command's exit status.
+/// Which of the kinds of failure this is (docs/formats.md, "The command"): it decides the command's
+/// exit status.
 enum class Fault {
     badInput,  ///< input that cannot be read or is malformed, or output that cannot be written (3)
     cannotDo,  ///< understood, but impossible as asked (4)

@@ -1,8 +1,8 @@
 #include "formats/job_file.h"
 
 #include "base/file_io.h"
-#include "formats/job_json.h"
 #include "base/json_fields.h"
+#include "formats/job_json.h"
 #include "formats/stitch_csv.h"
 #include "thread/measures.h"
 

@@ -1,7 +1,7 @@
 #include "formats/job_json.h"
 
-#include "formats/copies_json.h"
 #include "base/json_fields.h"
+#include "formats/copies_json.h"
 #include "formats/lettering_json.h"
 #include "formats/shape_json.h"
 #include "formats/stitch_csv.h"

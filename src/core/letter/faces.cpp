@@ -1,8 +1,8 @@
 #include "letter/faces.h"
 
 #include "base/file_io.h"
-#include "base/paths.h"
 #include "base/json_fields.h"
+#include "base/paths.h"
 #include "letter/profile.h"
 
 #include <algorithm>

@@ -28,7 +28,7 @@ struct ShapePart {
     StitchKind kind = StitchKind::fill;
     Thread thread;
     std::vector<Polyline> lines;
-    double spacingMm = 0.40;     ///< fill row spacing, satin pitch (docs/measures.md); unused by runs
+    double spacingMm = 0.40; ///< fill row spacing, satin pitch (docs/measures.md); unused by runs
     double stitchLengthMm = 3.0; ///< of runs and of the stitches inside fill rows
     double angleDeg = 0;         ///< of fill rows, clockwise from +x
     Underlay underlay = Underlay::none;

@@ -7,8 +7,8 @@
 namespace rapt {
 
 /// The outlines of all satins and fills whose own thread makes at least `leastLayers` layers
-/// (docs/measures.md): of each alone, or of two thinner ones where they lie on each other. Runs hide
-/// nothing. Even-odd contours.
+/// (docs/measures.md): of each alone, or of two thinner ones where they lie on each other. Runs
+/// hide nothing. Even-odd contours.
 Contours denseCover(const StitchList& list, double leastLayers);
 
 } // namespace rapt

@@ -25,6 +25,8 @@ struct Reading {
 constexpr double straightCosine = 0.94;
 // Rows side by side may lie this far apart; farther apart they are separate runs.
 constexpr double widestSpacingMm = 3.0;
+// Stitches inside the rows of fills are shorter than this.
+constexpr double longestFillStitchMm = 5.2;
 
 /// Splits the stitching into straight stretches; a jump, trim or thread change ends one. Zero-size
 /// rows mark those cuts.
@@ -54,6 +56,12 @@ std::vector<Row> straightRows(const StitchList& list) {
     return rows;
 }
 
+/// A crossing of a satin is one stitch, or is divided because it would be too long: into stitches
+/// that no fill has.
+bool isCrossing(const Row& row) {
+    return row.stitches == 1 || row.size() / row.stitches > longestFillStitchMm;
+}
+
 /// The distance between two rows that run against each other side by side, or nothing.
 std::optional<double> spacingBetween(const Row& a, const Row& b) {
     const double sizes = std::min(a.size(), b.size());
@@ -63,11 +71,11 @@ std::optional<double> spacingBetween(const Row& a, const Row& b) {
     const double b1 = dot(b.from - a.from, along);
     const double overlap = std::min(a.size(), b1) - std::max(0.0, b0);
     if (overlap < 0.5 * sizes) return std::nullopt;
-    // Satin sides meet in a point: the advance of a pair is twice the distance of the middles.
-    const bool satin = a.stitches == 1 && b.stitches == 1 && distance(a.to, b.from) < 1e-6;
+    // Satin sides meet in a point: from middle to middle is half the advance along the centre line,
+    // however the crossings slant.
     const Vec2 middles = lerp(b.from, b.to, 0.5) - lerp(a.from, a.to, 0.5);
-    const double apart = std::abs(cross(along, middles));
-    const double spacing = satin ? 2 * apart : apart;
+    const bool satin = isCrossing(a) && isCrossing(b) && distance(a.to, b.from) < 1e-6;
+    const double spacing = satin ? 2 * length(middles) : std::abs(cross(along, middles));
     if (spacing < 0.05 || spacing > widestSpacingMm) return std::nullopt;
     return spacing;
 }

@@ -74,7 +74,8 @@ private:
         }
         if (most == 0) return;
         bridge(from, a, static_cast<double>(most));
-        out.add(line[from + most]);
+        // A bend keeps its point; an even one that is too near to it goes.
+        out.fix(line[from + most]);
         bridge(from, static_cast<double>(most), b);
     }
 

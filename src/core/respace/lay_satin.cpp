@@ -7,6 +7,10 @@ namespace {
 
 // A side goes on beyond its first and last needle point by no more.
 constexpr double mostBeyondMm = 0.12;
+// Crossings are rather drawn apart by so much than pushed together.
+constexpr double mostApart = 1.03;
+constexpr std::size_t leastSquared = 8;
+constexpr double mostSquare = 0.75;
 
 /// One side of a satin: every other needle point, asked for anywhere between them.
 class SatinSide {
@@ -60,16 +64,34 @@ std::vector<double> crossingsUpTo(const SewnChain& chain, const SewnStretch& str
     return sums;
 }
 
-} // namespace
+/// About `wanted` crossings, an odd number of them if `odd`: rather a hair too few than too many,
+/// since a pitch that is a hair too small crowds the thread in places.
+int crossingsFor(double wanted, int odd) {
+    const double pairs = (wanted - odd) / 2;
+    const int fewer = 2 * static_cast<int>(std::floor(pairs + 1e-9)) + odd;
+    if (fewer > 0 && wanted <= mostApart * fewer) return fewer;
+    return std::max(1, 2 * static_cast<int>(std::lround(pairs)) + odd);
+}
 
-void laySatin(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
-              double spacingRatio, NeedlePath& out) {
+/// True if the first or the last crossing runs square across the end and advances nothing: it is
+/// there once, whatever the size.
+bool isSquare(const SewnChain& chain, const SewnStretch& stretch, bool atStart) {
+    if (stretch.last - stretch.first < leastSquared) return false;
+    const auto step = [&](std::size_t i) {
+        const std::size_t k = atStart ? stretch.first + i : stretch.last - i;
+        return distance(chain.points[k], chain.points[atStart ? k + 2 : k - 2]);
+    };
+    // Beside the end the side advances by half of what it does farther on.
+    return step(0) < mostSquare * std::min(step(2), step(3));
+}
+
+void layCrossings(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
+                  double spacingRatio, NeedlePath& out) {
     const std::vector<double> sums = crossingsUpTo(chain, stretch, scaling, spacingRatio);
     const std::size_t n = sums.size() - 1;
     const SatinSide sides[] = {{chain, stretch, scaling, 0}, {chain, stretch, scaling, 1}};
     // As many crossings as bring the thread to the side where it ended.
-    const int odd = static_cast<int>(n % 2);
-    const int crossings = std::max(1, 2 * static_cast<int>(std::lround((sums[n] - odd) / 2)) + odd);
+    const int crossings = crossingsFor(sums[n], static_cast<int>(n % 2));
     const double step = sums[n] / crossings;
     std::size_t i = 0;
     int lastSide = 0; // where the needle stands
@@ -85,6 +107,18 @@ void laySatin(const SewnChain& chain, const SewnStretch& stretch, const Scaling&
         if (out.points.size() > before) lastSide = j % 2;
     }
     out.fix(scaling(chain.points[stretch.last]));
+}
+
+} // namespace
+
+void laySatin(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
+              double spacingRatio, NeedlePath& out) {
+    SewnStretch inner = stretch;
+    if (isSquare(chain, stretch, true)) out.fix(scaling(chain.points[++inner.first]));
+    const bool squareEnd = isSquare(chain, stretch, false);
+    inner.last -= squareEnd;
+    layCrossings(chain, inner, scaling, spacingRatio, out);
+    if (squareEnd) out.fix(scaling(chain.points[stretch.last]));
 }
 
 } // namespace rapt

@@ -23,6 +23,8 @@ struct Reading {
 
 // Within this of a straight line a stitch carries on the row (cosine of 20 degrees).
 constexpr double straightCosine = 0.94;
+// Crossings of a narrow satin slant; they still run back by more than this (cosine of 120 degrees).
+constexpr double crossingCosine = 0.5;
 // Rows side by side may lie this far apart; farther apart they are separate runs.
 constexpr double widestSpacingMm = 3.0;
 // Stitches inside the rows of fills are shorter than this.
@@ -62,8 +64,15 @@ bool isCrossing(const Row& row) {
     return row.stitches == 1 || row.size() / row.stitches > longestFillStitchMm;
 }
 
+/// The pitch of two crossings that meet in a point: from middle to middle is half the advance along
+/// the centre line, however they slant.
+std::optional<double> pitchBetween(const Row& a, const Row& b) {
+    if (dot(a.direction(), b.direction()) > -crossingCosine) return std::nullopt;
+    return 2 * distance(lerp(a.from, a.to, 0.5), lerp(b.from, b.to, 0.5));
+}
+
 /// The distance between two rows that run against each other side by side, or nothing.
-std::optional<double> spacingBetween(const Row& a, const Row& b) {
+std::optional<double> rowsApart(const Row& a, const Row& b) {
     const double sizes = std::min(a.size(), b.size());
     if (sizes < 0.6 || dot(a.direction(), b.direction()) > -straightCosine) return std::nullopt;
     const Vec2 along = a.direction();
@@ -71,12 +80,13 @@ std::optional<double> spacingBetween(const Row& a, const Row& b) {
     const double b1 = dot(b.from - a.from, along);
     const double overlap = std::min(a.size(), b1) - std::max(0.0, b0);
     if (overlap < 0.5 * sizes) return std::nullopt;
-    // Satin sides meet in a point: from middle to middle is half the advance along the centre line,
-    // however the crossings slant.
-    const Vec2 middles = lerp(b.from, b.to, 0.5) - lerp(a.from, a.to, 0.5);
+    return std::abs(cross(along, lerp(b.from, b.to, 0.5) - lerp(a.from, a.to, 0.5)));
+}
+
+std::optional<double> spacingBetween(const Row& a, const Row& b) {
     const bool satin = isCrossing(a) && isCrossing(b) && distance(a.to, b.from) < 1e-6;
-    const double spacing = satin ? 2 * length(middles) : std::abs(cross(along, middles));
-    if (spacing < 0.05 || spacing > widestSpacingMm) return std::nullopt;
+    const auto spacing = satin ? pitchBetween(a, b) : rowsApart(a, b);
+    if (!spacing || *spacing < 0.05 || *spacing > widestSpacingMm) return std::nullopt;
     return spacing;
 }
 

@@ -132,6 +132,23 @@ LetterQuality qualityOf(const std::vector<LetterPart>& parts) {
     return q;
 }
 
+double bareShareOf(const StitchList& list, const Contours& outline) {
+    Box box = boundsOf(outline);
+    for (const Stitch& s : list.stitches) box.add(s.at());
+    box = box.grown(marginMm);
+    const Raster raster{{box.minX, box.minY}, pxPerMm};
+    cv::Mat ground = cv::Mat::zeros(static_cast<int>(box.height() * pxPerMm) + 1,
+                                    static_cast<int>(box.width() * pxPerMm) + 1, CV_8U);
+    cv::Mat thread = ground.clone();
+    fillOutline(ground, outline, raster, 255);
+    for (std::size_t i = 1; i < list.stitches.size(); ++i)
+        if (list.stitches[i].op == Op::stitch)
+            drawThread(thread, list.stitches[i - 1].at(), list.stitches[i].at(), raster, 0.4, 255);
+    cv::Mat bare = ground & ~thread;
+    cv::morphologyEx(bare, bare, cv::MORPH_OPEN, disc(0.2));
+    return static_cast<double>(cv::countNonZero(bare)) / std::max(1, cv::countNonZero(ground));
+}
+
 Image pictureOf(const std::vector<LetterPart>& parts, double scale) {
     const Box box = boundsOfParts(parts);
     const Raster raster{{box.minX, box.minY}, scale};

@@ -3,6 +3,7 @@
 
 #include "letter/columns/columns.h"
 #include "scan/image.h"
+#include "thread/stitch_list.h"
 
 #include <string>
 
@@ -20,6 +21,10 @@ struct LetterQuality {
 };
 
 LetterQuality qualityOf(const std::vector<LetterPart>& parts);
+
+/// Share of the ground inside the outline that no thread of the list covers, in places wider than a
+/// thread. List and outline in one frame.
+double bareShareOf(const StitchList& list, const Contours& outline);
 
 /// The letter with its columns, in turns in different colours; 12 px a mm or as given.
 Image pictureOf(const std::vector<LetterPart>& parts, double pxPerMm);

@@ -1,10 +1,10 @@
 #pragma once
 // Core values as JSON and as lines for people.
 
+#include "cli/json.h"
 #include "job/finding.h"
 #include "thread/measures.h"
 
-#include <nlohmann/json.hpp>
 #include <optional>
 #include <string>
 #include <vector>

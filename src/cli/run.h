@@ -2,10 +2,10 @@
 // One run of the rapt command: what was asked, what is answered, and the exit status.
 
 #include "base/result.h"
+#include "cli/json.h"
 #include "library/library.h"
 
 #include <CLI/CLI.hpp>
-#include <nlohmann/json.hpp>
 #include <string>
 
 namespace rapt::cli {

@@ -157,7 +157,7 @@ private slots:
 
     void lettersKeepToWhatTheClothTakes_data() {
         QTest::addColumn<QString>("face");
-        for (const char* face : {"lato", "garamond", "dancing"})
+        for (const char* face : {"lato", "garamond", "dancing-script"})
             QTest::newRow(face) << QString(face);
         QTest::newRow("not tuned on") << "/usr/share/fonts/truetype/dejavu/DejaVuSerif.ttf";
     }

@@ -11,9 +11,8 @@ namespace {
 double lengthInside(const Box& box, Vec2 a, Vec2 b) {
     const Vec2 d = b - a;
     double t0 = 0, t1 = 1;
-    // A line on an edge belongs to the lesser side, as cells are half open.
-    const auto clip = [&](double p, double q, bool open) {
-        if (p == 0) return open ? q > 0 : q >= 0;
+    const auto clip = [&](double p, double q) {
+        if (p == 0) return q >= 0;
         const double t = q / p;
         if (p < 0)
             t0 = std::max(t0, t);
@@ -21,8 +20,8 @@ double lengthInside(const Box& box, Vec2 a, Vec2 b) {
             t1 = std::min(t1, t);
         return t0 < t1;
     };
-    if (!clip(-d.x, a.x - box.minX, false) || !clip(d.x, box.maxX - a.x, true) ||
-        !clip(-d.y, a.y - box.minY, false) || !clip(d.y, box.maxY - a.y, true))
+    if (!clip(-d.x, a.x - box.minX) || !clip(d.x, box.maxX - a.x) || !clip(-d.y, a.y - box.minY) ||
+        !clip(d.y, box.maxY - a.y))
         return 0;
     return (t1 - t0) * length(d);
 }
@@ -92,7 +91,12 @@ private:
     std::vector<Contribution> parts;
 };
 
-Box windowAt(Vec2 at) { return Box::centredAt(cellAt(at).centre(), windowMm, windowMm); }
+/// A hair towards the lesser side: cells are half open, and what lies on an edge belongs to the
+/// greater one.
+Box windowAt(Vec2 at) {
+    constexpr double hair = 1e-7;
+    return Box::centredAt(cellAt(at).centre() - Vec2{hair, hair}, windowMm, windowMm);
+}
 
 } // namespace
 

@@ -166,11 +166,16 @@ void WeighStage::judge() {
                            .arg(p ? QString::fromStdString(p->name) : tr("The layout"), ground),
                        QString::fromStdString(worst->cause));
     } else {
-        judgement->say(tr("%1 takes this layout.").arg(QString::fromStdString(fabric->name)),
-                       tr("The most is %1 layers of %2, the mean %3.")
-                           .arg(s.peakLayers, 0, 'f', 1)
-                           .arg(fabric->maxLayers, 0, 'f', 1)
-                           .arg(s.meanLayers, 0, 'f', 1));
+        // A spot over the limit that is smaller than a stitch's share is no reason to change
+        // anything.
+        const bool spot = s.peakLayers > fabric->maxLayers;
+        judgement->say(
+            tr("%1 takes this layout.").arg(QString::fromStdString(fabric->name)),
+            (spot ? tr("It takes %2 layers; %1 lie on a spot too small to matter, %3 in the mean.")
+                  : tr("The most is %1 layers of %2, the mean %3."))
+                .arg(s.peakLayers, 0, 'f', 1)
+                .arg(fabric->maxLayers, 0, 'f', 1)
+                .arg(s.meanLayers, 0, 'f', 1));
     }
 }
 

@@ -26,13 +26,13 @@ private slots:
         DemoWindow w;
         const Piece* red = w.job().piece("red");
         QTest::mouseClick(&w.cloth(), Qt::LeftButton, {}, w.px({red->pose.x + 6, red->pose.y + 8}));
-        QCOMPARE(w.session().selection(), std::vector<std::string>{"red"});
+        QCOMPARE(w.session().selection.ids(), std::vector<std::string>{"red"});
         QTest::mouseClick(
             &w.cloth(), Qt::LeftButton, Qt::ShiftModifier,
             w.px({w.job().piece("blue")->pose.x + 8, w.job().piece("blue")->pose.y - 8}));
-        QCOMPARE(w.session().selection(), (std::vector<std::string>{"red", "blue"}));
+        QCOMPARE(w.session().selection.ids(), (std::vector<std::string>{"red", "blue"}));
         QTest::mouseClick(&w.cloth(), Qt::LeftButton, {}, w.px({-100, 90}));
-        QVERIFY(w.session().selection().empty());
+        QVERIFY(w.session().selection.ids().empty());
     }
 
     void aDragMovesAndIsOneUndoStep() {
@@ -65,7 +65,7 @@ private slots:
 
     void arrowKeysMoveByTenthsMillimetresAndTens() {
         DemoWindow w;
-        w.session().select({"red"});
+        w.session().selection.choose({"red"});
         w.cloth().setFocus();
         const Pose before = w.job().piece("red")->pose;
         QTest::keyClick(&w.cloth(), Qt::Key_Right);
@@ -78,7 +78,7 @@ private slots:
 
     void aCornerResizesInProportionAndTheOppositeCornerStays() {
         DemoWindow w;
-        w.session().select({"blue"});
+        w.session().selection.choose({"blue"});
         const Piece before = *w.job().piece("blue");
         const Box box = *unscaledBox(before, w.session().stitchesOf(before)->extents);
         const Vec2 anchor = before.pose.affine()({box.minX, box.minY});
@@ -94,7 +94,7 @@ private slots:
 
     void aSideResizesOneDirection() {
         DemoWindow w;
-        w.session().select({"red"});
+        w.session().selection.choose({"red"});
         const QPoint side = handlePx(w, "red", {1, 0});
         const QPoint opposite = handlePx(w, "red", {-1, 0});
         w.drag(side, side + (side - opposite) / 5);
@@ -105,7 +105,7 @@ private slots:
 
     void theRoundHandleTurnsInStepsWithShift() {
         DemoWindow w;
-        w.session().select({"red"});
+        w.session().selection.choose({"red"});
         const Piece before = *w.job().piece("red");
         const Vec2 centre = before.pose.affine()(
             unscaledBox(before, w.session().stitchesOf(before)->extents)->centre());
@@ -125,7 +125,7 @@ private slots:
 
     void menusTurnMirrorDuplicateAndDelete() {
         DemoWindow w;
-        w.session().select({"red"});
+        w.session().selection.choose({"red"});
         const double before = w.job().piece("red")->pose.rotationDeg;
         w.key(Qt::Key_R, Qt::ControlModifier);
         VERIFY_NEAR(w.job().piece("red")->pose.rotationDeg, before + 90, 1e-9);
@@ -137,15 +137,15 @@ private slots:
         QCOMPARE(w.job().pieces.size(), count + 1);
         w.key(Qt::Key_Delete);
         QCOMPARE(w.job().pieces.size(), count);
-        QVERIFY(w.session().selection().empty());
+        QVERIFY(w.session().selection.ids().empty());
         w.key(Qt::Key_A, Qt::ControlModifier);
-        QCOMPARE(w.session().selection().size(), count);
+        QCOMPARE(w.session().selection.ids().size(), count);
     }
 
     void aBoxSelectsWhatItTouches() {
         DemoWindow w;
         w.drag(w.px({120, -115}), w.px({300, 115}));
-        QCOMPARE(w.session().selection(), (std::vector<std::string>{"green", "green-tail"}));
+        QCOMPARE(w.session().selection.ids(), (std::vector<std::string>{"green", "green-tail"}));
     }
 
     void theWheelZoomsAboutThePointerAndFitShowsAll() {
@@ -215,7 +215,7 @@ private slots:
         while (runs[red].piece != "red") ++red;
         const QPoint from = line->segmentRect(red).center().toPoint();
         QTest::mousePress(line, Qt::LeftButton, {}, from);
-        QCOMPARE(w.session().selection(), std::vector<std::string>{"red"});
+        QCOMPARE(w.session().selection.ids(), std::vector<std::string>{"red"});
         const QPointF to(line->width() - 4, from.y());
         QMouseEvent move(QEvent::MouseMove, to, line->mapToGlobal(to), Qt::NoButton, Qt::LeftButton,
                          {});

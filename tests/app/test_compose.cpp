@@ -31,7 +31,7 @@ private slots:
         take(w, "Plain kite"); // an SVG drawing of two elements
         take(w, "Waves");
         // Typed sizes, in inches with a fraction too.
-        w.session().select({"delta-kite"});
+        w.session().selection.choose({"delta-kite"});
         w.type("Width", "3 1/8 in");
         w.settle();
         VERIFY_NEAR(boxOf(w, "delta-kite").width(), 3.125 * 25.4, 1e-3);
@@ -58,8 +58,8 @@ private slots:
         QCOMPARE(sewn(w, "delta-kite"), std::size_t{2});
         VERIFY_NEAR(boxOf(w, "delta-kite", 2).maxX, 310, 1e-3);
         // The waves along the near hem, as often as typed.
-        w.session().select({w.job().pieces.back().id});
-        const std::string waves = w.session().selection()[0];
+        w.session().selection.choose({w.job().pieces.back().id});
+        const std::string waves = w.session().selection.ids()[0];
         w.choose("copiesKind", "rows and columns");
         w.type("Columns", "3");
         w.type("Step across", "5");
@@ -67,13 +67,13 @@ private slots:
         QCOMPARE(sewn(w, waves), std::size_t{3});
         // Both lines of the drawing are one group: the gap is between groups.
         Box first, second;
-        for (const std::string& id : w.session().selection()) {
+        for (const std::string& id : w.session().selection.ids()) {
             first.add(boxOf(w, id, 1));
             second.add(boxOf(w, id, 2));
         }
         VERIFY_NEAR(second.minX - first.maxX, 5, 1e-3);
         // A cutting line round the first kite, exact.
-        w.session().select({"delta-kite"});
+        w.session().selection.choose({"delta-kite"});
         page(w, ComposeStage::outline);
         w.choose("outlineForm", "rectangle");
         w.type("Outline width", "110");
@@ -210,7 +210,7 @@ private slots:
         AppWindow w;
         openShelf(w);
         take(w, "Star");
-        w.session().select({"star"});
+        w.session().selection.choose({"star"});
         w.type("Across", "33");
         w.type("Turn", "40");
         const Pose pose = w.job().piece("star")->pose;
@@ -253,20 +253,20 @@ private slots:
         QTRY_VERIFY2(words.contains("<text>"), qPrintable(words));
         // Two pieces in one group, chosen together; Alt picks one of them.
         QCOMPARE(w.job().pieces.size(), std::size_t{2});
-        QCOMPARE(w.session().selection().size(), std::size_t{2});
+        QCOMPARE(w.session().selection.ids().size(), std::size_t{2});
         w.settle();
-        w.session().select({});
+        w.session().selection.choose({});
         click(w, boxOf(w, w.job().pieces[0].id).centre());
-        QCOMPARE(w.session().selection().size(), std::size_t{2});
+        QCOMPARE(w.session().selection.ids().size(), std::size_t{2});
         QTest::mouseClick(&w.cloth(), Qt::LeftButton, Qt::AltModifier,
                           w.px(boxOf(w, w.job().pieces[1].id).centre()));
-        QCOMPARE(w.session().selection(), std::vector<std::string>{w.job().pieces[1].id});
+        QCOMPARE(w.session().selection.ids(), std::vector<std::string>{w.job().pieces[1].id});
     }
 
     void draggingCatchesOnLinesAndSaysTheGaps() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
-        w.session().select({"red"});
+        w.session().selection.choose({"red"});
         const Box box = boxOf(w, "red");
         const QPoint from = w.px({box.centre().x + 6, box.centre().y + 8});
         // Nearly onto the level datum line.
@@ -296,7 +296,7 @@ private slots:
     void whatCannotBeReadIsSaidBesideEveryField() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
-        w.session().select({"red"});
+        w.session().selection.choose({"red"});
         const Job before = w.job();
         for (const char* name : {"Across", "Width", "Percent", "Turn"}) {
             w.type(name, "about nine");
@@ -312,7 +312,7 @@ private slots:
     void recipesAreChangedByTheirNumbers() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
-        w.session().select({"red"});
+        w.session().selection.choose({"red"});
         page(w, ComposeStage::stitch);
         const auto part = [&](std::size_t i) {
             return std::get<ShapeContent>(w.job().piece("red")->content).shape->parts[i];
@@ -333,14 +333,14 @@ private slots:
         w.key(Qt::Key_Z, Qt::ControlModifier);
         QVERIFY(part(1).underlay == Underlay::none);
         // Bare stitches have no recipe, and that is said.
-        w.session().select({"green"});
+        w.session().selection.choose({"green"});
         QVERIFY(!w.find<QLineEdit>("Row spacing")->isVisible());
     }
 
     void fittingToTheFieldAndBetweenNeighbours() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
-        w.session().select({"red"});
+        w.session().selection.choose({"red"});
         page(w, ComposeStage::place);
         w.type("Margin", "6");
         w.press("fitField");
@@ -364,14 +364,14 @@ private slots:
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
         page(w, ComposeStage::place);
-        w.session().select({"red", "blue"});
+        w.session().selection.choose({"red", "blue"});
         const Job before = w.job();
         QString words;
         test::answerMessage(QMessageBox::Ok, &words);
         w.press("distributeAcross");
         QTRY_VERIFY(words.contains("three"));
         QVERIFY(w.job() == before);
-        w.session().select({"red", "blue", "green"});
+        w.session().selection.choose({"red", "blue", "green"});
         w.press("distributeAcross");
         w.settle();
         const double a = boxOf(w, "red").minX - boxOf(w, "blue").maxX;
@@ -388,24 +388,24 @@ private slots:
         QVERIFY(list);
         const QRect second = list->visualItemRect(list->item(1));
         QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, second.center());
-        QCOMPARE(w.session().selection(), std::vector<std::string>{"blue"});
+        QCOMPARE(w.session().selection.ids(), std::vector<std::string>{"blue"});
         w.key(Qt::Key_D, Qt::ControlModifier);
         QCOMPARE(w.job().pieces.size(), std::size_t{7});
-        w.session().select({"blue"});
+        w.session().selection.choose({"blue"});
         const std::size_t stitches = measure(stitchJob(w.job())->list).stitches;
         w.key(Qt::Key_T, Qt::ControlModifier | Qt::ShiftModifier);
         w.settle();
         QCOMPARE(w.job().pieces.size(), std::size_t{10}); // dark, light, dark again, edges
         QCOMPARE(measure(w.session().checked()->stitched().list).stitches, stitches);
-        QVERIFY(w.session().selection().size() >= 1);
-        w.session().select({"blue"});
-        QCOMPARE(w.session().selection().size(), std::size_t{4}); // one group now
+        QVERIFY(w.session().selection.ids().size() >= 1);
+        w.session().selection.choose({"blue"});
+        QCOMPARE(w.session().selection.ids().size(), std::size_t{4}); // one group now
     }
 
     void inchesAreShownAndTyped() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
-        w.session().select({"red"});
+        w.session().selection.choose({"red"});
         w.key(Qt::Key_U, Qt::ControlModifier);
         w.type("Width", "2 5/8");
         w.settle();
@@ -419,7 +419,7 @@ private slots:
     void aScaleIsTypedForBothSidesOrEach() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
-        w.session().select({"red"});
+        w.session().selection.choose({"red"});
         const Vec2 middle = boxOf(w, "red").centre();
         w.type("Percent", "150");
         VERIFY_NEAR(w.job().piece("red")->pose.scaleX, 1.5, 1e-9);
@@ -443,13 +443,14 @@ private slots:
             page(w, static_cast<ComposeStage::Page>(p));
             for (const std::vector<std::string>& ids :
                  {std::vector<std::string>{}, {"red"}, {"green"}, {"red", "blue", "green"}}) {
-                w.session().select(ids);
+                w.session().selection.choose(ids);
                 w.window.repaint();
                 QVERIFY(w.judgement().contains("cloth"));
             }
         }
         // With nothing on the cloth, too.
-        w.session().select({"red", "blue", "green", "red-tail", "blue-tail", "green-tail"});
+        w.session().selection.choose(
+            {"red", "blue", "green", "red-tail", "blue-tail", "green-tail"});
         w.key(Qt::Key_Delete);
         for (int p = ComposeStage::size; p <= ComposeStage::draw; ++p)
             page(w, static_cast<ComposeStage::Page>(p));
@@ -459,15 +460,15 @@ private slots:
     void groupsLocksAndHidingByKeys() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
-        w.session().select({"red", "red-tail"});
+        w.session().selection.choose({"red", "red-tail"});
         w.key(Qt::Key_G, Qt::ControlModifier);
-        w.session().select({});
-        w.session().select({"red"});
-        QCOMPARE(w.session().selection().size(), std::size_t{2});
+        w.session().selection.choose({});
+        w.session().selection.choose({"red"});
+        QCOMPARE(w.session().selection.ids().size(), std::size_t{2});
         w.key(Qt::Key_G, Qt::ControlModifier | Qt::ShiftModifier);
-        w.session().selectSingly({});
-        w.session().select({"red"});
-        QCOMPARE(w.session().selection().size(), std::size_t{1});
+        w.session().selection.chooseSingly({});
+        w.session().selection.choose({"red"});
+        QCOMPARE(w.session().selection.ids().size(), std::size_t{1});
         w.key(Qt::Key_K, Qt::ControlModifier);
         const Pose pose = w.job().piece("red")->pose;
         w.cloth().setFocus();

@@ -120,14 +120,14 @@ private slots:
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
         page(w, ComposeStage::threads);
-        const std::size_t before = w.session().palette().threads.size();
+        const std::size_t before = w.session().threads.palette().threads.size();
         test::writeFile(w.dir.filePath("p.gpl"),
                         "GIMP Palette\n#: weight 60, cone 77\n10 200 30 Grass\nwhat is this\n");
         QString words;
         test::answerFileDialog(w.dir.filePath("p.gpl"), &words);
         w.press("paletteIn");
         QTRY_VERIFY2(words.contains("line 4"), qPrintable(words));
-        QCOMPARE(w.session().palette().threads.size(), before + 1);
+        QCOMPARE(w.session().threads.palette().threads.size(), before + 1);
         test::answerFileDialog(w.dir.filePath("out.gpl"));
         w.press("paletteOut");
         QTRY_VERIFY(QFile::exists(w.dir.filePath("out.gpl")));
@@ -137,7 +137,7 @@ private slots:
         test::answerFileDialog(w.dir.filePath("demo/reading-room-banner.rapt"), &words);
         w.press("paletteIn");
         QTRY_VERIFY(words.contains("not a GPL palette"));
-        QCOMPARE(w.session().palette().threads.size(), before + 1);
+        QCOMPARE(w.session().threads.palette().threads.size(), before + 1);
     }
 
     void aTornFileOfThreadsIsSaidAndKept() {
@@ -147,25 +147,25 @@ private slots:
         AppWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
         page(w, ComposeStage::threads);
-        QVERIFY(w.session().palette().threads.size() > 20); // those that ship
+        QVERIFY(w.session().threads.palette().threads.size() > 20); // those that ship
         bool said = false;
         for (const QLabel* label : w.window.findChildren<QLabel*>())
             said = said || label->text().contains("could not be read");
         QVERIFY(said);
-        QVERIFY(w.session().setPalette(w.session().palette()));
+        QVERIFY(w.session().threads.setPalette(w.session().threads.palette()));
         QFile kept(file + ".unreadable");
         QVERIFY(kept.open(QIODevice::ReadOnly));
         QVERIFY(kept.readAll().startsWith("{\"threads\": [{"));
         kept.remove();
         AppWindow next;
-        QVERIFY(next.session().paletteProblem().isEmpty());
+        QVERIFY(next.session().threads.problem().isEmpty());
     }
 
     void theThreadsOwnedAreEditedInATable() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
         page(w, ComposeStage::threads);
-        const std::size_t before = w.session().palette().threads.size();
+        const std::size_t before = w.session().threads.palette().threads.size();
         QString complaint;
         test::whenDialogOpens([&](QDialog* dialog) {
             auto* table = dialog->findChild<QTableWidget*>("ownedThreads");
@@ -185,20 +185,20 @@ private slots:
         });
         w.press("paletteEdit");
         QVERIFY2(complaint.contains("yellow"), qPrintable(complaint));
-        const auto& threads = w.session().palette().threads;
+        const auto& threads = w.session().threads.palette().threads;
         QCOMPARE(threads.size(), before + 1);
         QCOMPARE(threads.back().thread.name, std::string("Gorse"));
         QCOMPARE(threads.back().cone, std::string("1509"));
         QVERIFY(threads.front().thread.name != "Deep tide");
         // It is on the disk at once, for the next start.
         AppWindow next;
-        QVERIFY(next.session().palette() == w.session().palette());
+        QVERIFY(next.session().threads.palette() == w.session().threads.palette());
     }
 
     void oneThreadInOnePieceOrEverywhere() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
-        w.session().select({"blue"});
+        w.session().selection.choose({"blue"});
         page(w, ComposeStage::threads);
         auto* table = w.find<QTableWidget>("threadTable");
         int row = 0;

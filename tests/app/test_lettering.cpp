@@ -46,12 +46,12 @@ class TestLettering : public QObject {
     }
     /// Middle of a letter on the cloth.
     static Vec2 letterPlace(AppWindow& w, int index) {
-        const StitchedLettering* set = w.session().selectedSetting();
+        const StitchedLettering* set = w.session().letters.setting();
         if (!set) qFatal("nothing is set");
-        const Affine map = w.job().piece(w.session().selection()[0])->pose.affine();
+        const Affine map = w.job().piece(w.session().selection.ids()[0])->pose.affine();
         for (const PlacedLetter& l : set->setting.letters)
             if (l.index == index) {
-                const auto frame = letterFrame(l, wordsOf(w, w.session().selection()[0]));
+                const auto frame = letterFrame(l, wordsOf(w, w.session().selection.ids()[0]));
                 return map(lerp(frame[0], frame[2], 0.5));
             }
         qFatal("no letter");
@@ -78,7 +78,7 @@ private slots:
         QCOMPARE(w.job().pieces.size(), before);
         w.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
         QCOMPARE(w.job().pieces.size(), before + 1);
-        w.session().selectSingly({"words"});
+        w.session().selection.chooseSingly({"words"});
         chooseFace(w, "garamond");
         w.type("Letter height", "18 mm");
         w.choose("heightOf", "Capitals");
@@ -93,7 +93,7 @@ private slots:
         QCOMPARE(wordsOf(w).line.radiusMm, 200.0);
         QVERIFY(wordsOf(w).line.even);
         w.settle();
-        for (const PlacedLetter& l : w.session().selectedSetting()->setting.letters)
+        for (const PlacedLetter& l : w.session().letters.setting()->setting.letters)
             VERIFY_NEAR(length(l.at), 200, 0.15);
         w.choose("arcSide", "inside");
         QVERIFY(wordsOf(w).line.side == ArcSide::inside);
@@ -197,7 +197,7 @@ private slots:
         w.press("letterReset");
         QVERIFY(!wordsOf(w).change(2));
         w.press("letterNext");
-        QCOMPARE(w.session().letterCursor().letter, 3);
+        QCOMPARE(w.session().letters.cursor().letter, 3);
     }
 
     void columnsAreSeenTurnedAndFilled() {
@@ -208,7 +208,7 @@ private slots:
         w.press("letterNext");
         const QImage plain = w.cloth().grab().toImage();
         w.press("showColumns");
-        QVERIFY(w.session().letterCursor().columns);
+        QVERIFY(w.session().letters.cursor().columns);
         QVERIFY(w.cloth().grab().toImage() != plain);
         QCOMPARE(w.find<QComboBox>("columnChoice")->count(), 3);
         w.choose("columnChoice", "2 of");
@@ -228,7 +228,7 @@ private slots:
         chooseFace(w, "dancing-script");
         w.type("Letter height", "20");
         typeOnCloth(w, {0, 0}, "winnow");
-        for (const LetterJoin& j : w.session().selectedSetting()->setting.joins) QVERIFY(j.closed);
+        for (const LetterJoin& j : w.session().letters.setting()->setting.joins) QVERIFY(j.closed);
         const auto hasFinding = [&] {
             for (const Finding& f : w.session().checked()->findings())
                 if (f.kind == "letters-join") return true;
@@ -276,7 +276,7 @@ private slots:
         QVERIFY(bool(written));
         QVERIFY(w.window.openFile(w.dir.filePath("demo/guides-collar.rapt")));
         w.settle();
-        w.session().selectSingly({"words"});
+        w.session().selection.chooseSingly({"words"});
         openLetters(w, LetterPage::neckline);
         w.type("Neck width", "200");
         w.type("Neck depth", "80");
@@ -327,7 +327,7 @@ private slots:
         QVERIFY(bool(written));
         QVERIFY(w.window.openFile(w.dir.filePath("demo/name-tags.rapt")));
         w.settle();
-        w.session().selectSingly({"name"});
+        w.session().selection.chooseSingly({"name"});
         openLetters(w, LetterPage::names);
         QFile list(w.dir.filePath("kites.csv"));
         QVERIFY(list.open(QIODevice::WriteOnly));
@@ -386,7 +386,7 @@ private slots:
         openLetters(w);
         typeOnCloth(w, {0, 0}, "HHH");
         QTest::keyClick(&w.cloth(), Qt::Key_Escape);
-        w.session().selectSingly({"words"});
+        w.session().selection.chooseSingly({"words"});
         w.press("tab0");
         w.type("Percent", "200");
         w.settle();
@@ -401,7 +401,7 @@ private slots:
         w.press("typeOnCloth");
         const Box box = boxOf(w, "words");
         click(w, {box.maxX - 1, box.centre().y});
-        QCOMPARE(w.session().letterCursor().letter, 2);
+        QCOMPARE(w.session().letters.cursor().letter, 2);
     }
 
     void aMonogramIsMadeInItsFrame() {
@@ -416,7 +416,7 @@ private slots:
         QCOMPARE(w.job().pieces.size(), std::size_t{2});
         QCOMPARE(wordsOf(w, "monogram").text, std::string("MSJ"));
         QVERIFY(boxOf(w, "monogram frame").width() > boxOf(w, "monogram").width() + 6);
-        QCOMPARE(w.session().selection().size(), std::size_t{2});
+        QCOMPARE(w.session().selection.ids().size(), std::size_t{2});
         w.key(Qt::Key_Z, Qt::ControlModifier);
         QVERIFY(w.job().pieces.empty());
     }
@@ -441,8 +441,8 @@ private slots:
             dialog->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Ok)->click();
         });
         next.press("letteredBefore");
-        QCOMPARE(next.session().words.face, std::string("garamond"));
-        QCOMPARE(next.session().words.capHeightMm, 13.0);
+        QCOMPARE(next.session().letters.look.face, std::string("garamond"));
+        QCOMPARE(next.session().letters.look.capHeightMm, 13.0);
     }
 };
 

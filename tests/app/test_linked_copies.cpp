@@ -19,7 +19,7 @@ private slots:
         AppWindow w;
         openShelf(w);
         take(w, "Star");
-        w.session().select({"star"});
+        w.session().selection.choose({"star"});
         w.session().setCatchesLines(false);
         w.type("Across", "50");
         w.type("Down", "-40");
@@ -30,7 +30,7 @@ private slots:
         const Vec2 grip = boxOf(w, "star", 4).centre();
         w.drag(w.px(grip), w.px(grip + Vec2{10, 6}));
         w.settle();
-        QCOMPARE(w.session().selectedCopy(), 4);
+        QCOMPARE(w.session().selection.copy(), 4);
         VERIFY_NEAR(distance(boxOf(w, "star", 4).centre(), grip + Vec2{10, 6}), 0, 1.2);
         const Vec2 at = boxOf(w, "star", 4).centre();
         VERIFY_NEAR(distance(boxOf(w, "star", 1).centre(), {-at.x, -at.y}), 0, 1e-3);
@@ -44,7 +44,7 @@ private slots:
         w.press("unlinkCopies");
         w.settle();
         QCOMPARE(w.job().pieces.size(), std::size_t{4});
-        w.session().select({w.job().pieces[3].id});
+        w.session().selection.choose({w.job().pieces[3].id});
         const Box first = boxOf(w, "star");
         w.key(Qt::Key_Delete);
         w.settle();
@@ -56,13 +56,13 @@ private slots:
         AppWindow w;
         openShelf(w);
         take(w, "Star");
-        w.session().select({"star"});
+        w.session().selection.choose({"star"});
         w.type("Across", "60");
         w.type("Down", "-45");
         w.key(Qt::Key_M, Qt::ControlModifier | Qt::ShiftModifier);
         w.settle();
         click(w, boxOf(w, "star", 2).centre());
-        QCOMPARE(w.session().selectedCopy(), 2);
+        QCOMPARE(w.session().selection.copy(), 2);
         const Piece* star = w.job().piece("star");
         const Affine copy = w.session().copyMapOfSelection();
         const Box own = *unscaledBox(*star, w.session().stitchesOf(*star)->extents);
@@ -86,14 +86,14 @@ private slots:
         AppWindow w;
         openShelf(w);
         take(w, "Star");
-        w.session().select({"star"});
+        w.session().selection.choose({"star"});
         page(w, ComposeStage::copies);
         w.choose("copiesKind", "along a line");
         w.type("Copies", "4");
         w.type("Step across", "3");
         w.settle();
         click(w, boxOf(w, "star", 3).centre());
-        QCOMPARE(w.session().selectedCopy(), 3);
+        QCOMPARE(w.session().selection.copy(), 3);
         w.press("leaveOut");
         w.settle();
         QCOMPARE(sewn(w, "star"), std::size_t{3});
@@ -116,7 +116,7 @@ private slots:
         Brief brief = w.job().brief;
         brief.hoops = {"field-100x100"};
         w.session().document.apply(setBrief(brief, "Hoops"));
-        w.session().select({"star"});
+        w.session().selection.choose({"star"});
         page(w, ComposeStage::copies);
         w.choose("copiesKind", "rows and columns");
         w.type("Step across", "4");

@@ -46,7 +46,7 @@ private slots:
         w.session().setStage(Stage::weigh);
         const std::string id = w.job().pieces.back().id;
         live(
-            w, [&] { w.session().select({id}); }, pulse, "chosen");
+            w, [&] { w.session().selection.choose({id}); }, pulse, "chosen");
         const Box box = w.session().selectionBox();
         live(
             w, [&] { w.drag(w.px(box.centre()), w.px(box.centre()) + QPoint(30, 12)); }, pulse,
@@ -57,7 +57,7 @@ private slots:
         for (const Piece& p : w.job().pieces)
             if (letteringOf(w.job(), p.id)) {
                 live(
-                    w, [&] { w.session().select({p.id}); }, pulse, "words chosen");
+                    w, [&] { w.session().selection.choose({p.id}); }, pulse, "words chosen");
                 w.session().setTool(ToolKind::letter);
                 for (const char key : {'W', 'e', 'y'})
                     live(

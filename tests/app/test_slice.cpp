@@ -154,7 +154,7 @@ private slots:
         line->setFocus();
         QTest::keyClick(line, Qt::Key_Right);
         const auto& runs = w.session().derived()->time().runs;
-        QCOMPARE(w.session().selection(), std::vector<std::string>{runs[1].piece});
+        QCOMPARE(w.session().selection.ids(), std::vector<std::string>{runs[1].piece});
         const std::string first = w.job().pieces[0].id;
         QTest::keyClick(line, Qt::Key_Right, Qt::ControlModifier);
         QCOMPARE(w.job().pieces[1].id, first);

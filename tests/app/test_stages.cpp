@@ -28,7 +28,7 @@ private slots:
     void typedNumbersPlaceAndResizeExactly() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
-        w.session().select({"red"});
+        w.session().selection.choose({"red"});
         w.type("Across", "12.5");
         w.type("Down", "-1 1/2 in");
         w.settle();
@@ -47,7 +47,7 @@ private slots:
     void aFreeWidthLeavesTheHeight() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
-        w.session().select({"red"});
+        w.session().selection.choose({"red"});
         for (auto* box : w.window.findChildren<QCheckBox*>())
             if (box->isVisible())
                 QTest::mouseClick(box, Qt::LeftButton, {}, QPoint(8, box->height() / 2));
@@ -59,7 +59,7 @@ private slots:
     void whatCannotBeReadIsSaidBesideTheFieldAndChangesNothing() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
-        w.session().select({"red"});
+        w.session().selection.choose({"red"});
         const Job before = w.job();
         for (const char* text : {"wide", "1/0", "", "-5", "99999"}) {
             w.type("Width", text);
@@ -75,7 +75,7 @@ private slots:
     void shrinkingAKeptDesignRaisesAFindingAndUndoTakesItBack() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
-        w.session().select({"red"});
+        w.session().selection.choose({"red"});
         auto* keep = [&] {
             for (auto* box : w.window.findChildren<QComboBox*>())
                 if (box->isVisible()) return box;

@@ -86,12 +86,12 @@ class TestTools : public QObject {
     /// None of the ways to give a gesture up leaves an edit behind.
     static void neverEdits(AppWindow& w, QPoint from, QPoint to) {
         const ToolKind tool = w.session().tool();
-        const auto selection = w.session().selection();
+        const auto selection = w.session().selection.ids();
         const Job before = w.job();
         interrupted(w, from, to, [&] { QTest::keyClick(&w.cloth(), Qt::Key_Escape); });
         QVERIFY(w.job() == before);
         QCOMPARE(w.session().tool(), tool); // Escape gave up the gesture, nothing more
-        QCOMPARE(w.session().selection(), selection);
+        QCOMPARE(w.session().selection.ids(), selection);
         interrupted(w, from, to, [&] { w.session().setStage(Stage::divide); });
         QVERIFY(w.job() == before);
         w.session().setStage(Stage::compose);
@@ -123,9 +123,9 @@ private slots:
         Bench bench(jobWithFill());
         ChooseTool tool(bench, bench.session);
         QVERIFY(bench.gesture(tool, {-60, -60}, {-40, -40}));
-        QVERIFY(bench.session.selection().empty());
+        QVERIFY(bench.session.selection.ids().empty());
         QVERIFY(bench.gesture(tool, {-60, -60}, {-10, -5}));
-        QCOMPARE(bench.session.selection(), std::vector<std::string>{"fill"});
+        QCOMPARE(bench.session.selection.ids(), std::vector<std::string>{"fill"});
     }
 
     void drawnPointsBecomeAPieceOrNothing() {
@@ -145,7 +145,7 @@ private slots:
 
     void aPointMovesOnlyWhenItIsDropped() {
         Bench bench(jobWithFill());
-        bench.session.selectSingly({"fill"});
+        bench.session.selection.chooseSingly({"fill"});
         PointsTool tool(bench, bench.session);
         QVERIFY(bench.gesture(tool, {15, 10}, {30, 25}, false));
         tool.cancel();
@@ -157,11 +157,11 @@ private slots:
 
     void aLetterStaysWhereItWasWhenTheDragIsGivenUp() {
         Bench bench(jobWithWords());
-        bench.session.selectSingly({"words"});
+        bench.session.selection.chooseSingly({"words"});
         bench.session.setTool(ToolKind::letter);
         LetterTool tool(bench, bench.session);
-        QTRY_VERIFY(bench.session.selectedSetting());
-        const Vec2 letter = bench.session.selectedSetting()->setting.letters[1].at - Vec2{0, 5};
+        QTRY_VERIFY(bench.session.letters.setting());
+        const Vec2 letter = bench.session.letters.setting()->setting.letters[1].at - Vec2{0, 5};
         QVERIFY(bench.gesture(tool, letter, letter + Vec2{4, 0}, false));
         tool.cancel();
         tool.release(bench.at(letter + Vec2{4, 0}));
@@ -173,7 +173,7 @@ private slots:
     void escapeStageAndUndoGiveUpEveryGesture() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
-        w.session().select({"red"});
+        w.session().selection.choose({"red"});
         const Piece red = *w.job().piece("red");
         const QPoint on = w.px({red.pose.x + 6, red.pose.y + 8});
         neverEdits(w, on, on + QPoint(40, 10));
@@ -188,16 +188,16 @@ private slots:
         w.session().document.reset(jobWithFill(), {});
         w.key(Qt::Key_2, Qt::ControlModifier);
         w.settle();
-        w.session().selectSingly({"fill"});
+        w.session().selection.chooseSingly({"fill"});
         w.session().setTool(ToolKind::editPoints);
         neverEdits(w, w.px({15, 10}), w.px({25, 20}));
         w.session().document.reset(jobWithWords(), {});
         w.settle();
         w.session().setStage(Stage::compose);
-        w.session().selectSingly({"words"});
+        w.session().selection.chooseSingly({"words"});
         w.session().setTool(ToolKind::letter);
-        QTRY_VERIFY(w.session().selectedSetting());
-        const Vec2 letter = w.session().selectedSetting()->setting.letters[1].at - Vec2{0, 5};
+        QTRY_VERIFY(w.session().letters.setting());
+        const Vec2 letter = w.session().letters.setting()->setting.letters[1].at - Vec2{0, 5};
         neverEdits(w, w.px(letter), w.px(letter + Vec2{8, 3}));
     }
 };

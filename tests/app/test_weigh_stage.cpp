@@ -71,7 +71,7 @@ private slots:
         AppWindow w;
         open(w, {designPiece("kite", fill(60, 50))});
         QCOMPARE(count(w, "layers"), 0);
-        w.session().select({"kite"});
+        w.session().selection.choose({"kite"});
         w.key(Qt::Key_2, Qt::ControlModifier);
         w.window.composeStage().showPage(ComposeStage::size);
         w.choose("keep", "keep the stitches");
@@ -119,7 +119,7 @@ private slots:
         };
         const std::size_t relieved = stitches();
         // The upper piece goes aside: the middle one is whole again there.
-        w.session().select({"upper"});
+        w.session().selection.choose({"upper"});
         w.cloth().setFocus();
         for (int k = 0; k < 5; ++k) QTest::keyClick(&w.cloth(), Qt::Key_Right, Qt::ShiftModifier);
         w.settle();
@@ -168,7 +168,7 @@ private slots:
         QVERIFY(table->item(2, 2)->text().contains("0.40→0.20"));
         QVERIFY(table->item(2, 3)->text().toDouble() > 3);
         table->selectRow(1);
-        QCOMPARE(w.session().selection(), std::vector<std::string>{"middle"});
+        QCOMPARE(w.session().selection.ids(), std::vector<std::string>{"middle"});
     }
 
     void mendingIsChosenFreely() {
@@ -178,7 +178,7 @@ private slots:
         Piece piece = designPiece("kite", two);
         piece.pose.scaleX = piece.pose.scaleY = 1.2;
         open(w, {piece});
-        w.session().select({"kite"});
+        w.session().selection.choose({"kite"});
         page(w, WeighStage::mend);
         auto* ruler = w.window.findChild<ScaleRuler*>();
         QTRY_VERIFY_WITH_TIMEOUT(std::abs(ruler->range().most.scale - 1.25) < 0.03, 5000);
@@ -210,7 +210,7 @@ private slots:
         page(w, WeighStage::mend);
         w.find<QCheckBox>("compare")->setChecked(true);
         w.settle();
-        VERIFY_NEAR(*w.session().parting(), 0.5, 1e-9);
+        VERIFY_NEAR(*w.session().weighing.parting(), 0.5, 1e-9);
         const auto before = w.session().derived()->before;
         QVERIFY(before && before->load.summary().peakLayers >
                               w.session().checked()->load().summary().peakLayers + 0.8);
@@ -227,9 +227,9 @@ private slots:
             }
         }
         w.drag(line, line + QPoint(120, 0));
-        QVERIFY(*w.session().parting() > 0.55);
+        QVERIFY(*w.session().weighing.parting() > 0.55);
         w.key(Qt::Key_2, Qt::ControlModifier);
-        QVERIFY(!w.session().parting());
+        QVERIFY(!w.session().weighing.parting());
     }
 
     void threadsAreOrderedByOneButton() {
@@ -299,43 +299,43 @@ private slots:
         const std::size_t all = w.session().checked()->stitched().list.stitches.size();
         line.setFocus();
         QTest::keyClick(&line, Qt::Key_Home);
-        QCOMPARE(*w.session().playhead(), Playhead{0});
+        QCOMPARE(*w.session().playback.head(), Playhead{0});
         QTest::keyClick(&line, Qt::Key_Period);
         QTest::keyClick(&line, Qt::Key_Period);
-        QCOMPARE(stitchesDone(w.session().checked()->stitched().list, *w.session().playhead()),
+        QCOMPARE(stitchesDone(w.session().checked()->stitched().list, *w.session().playback.head()),
                  std::size_t{2});
         QTest::keyClick(&line, Qt::Key_PageDown); // to the thread change
         w.settle();
         const TimeLine& time = w.session().derived()->time();
-        QCOMPARE(*w.session().playhead(), time.runs[2].first);
+        QCOMPARE(*w.session().playback.head(), time.runs[2].first);
         // The load has grown to what is sewn so far: two fills, not three.
         VERIFY_NEAR(w.cloth().liveMap()->summary().peakLayers, 2.05, 0.15);
         const QImage partly = w.cloth().grab().toImage();
         w.find<QComboBox>("playSpeed")->setEditText("250"); // any speed can be typed
         w.press("play");
         QVERIFY(line.transport().isPlaying());
-        const Playhead start = *w.session().playhead();
-        QTRY_VERIFY_WITH_TIMEOUT(!w.session().playhead() || *w.session().playhead() > start + 20,
-                                 5000);
+        const Playhead start = *w.session().playback.head();
+        QTRY_VERIFY_WITH_TIMEOUT(
+            !w.session().playback.head() || *w.session().playback.head() > start + 20, 5000);
         w.press("toEnd");
-        QVERIFY(!w.session().playhead());
+        QVERIFY(!w.session().playback.head());
         w.settle();
         QVERIFY(w.cloth().grab().toImage() != partly);
         // Dragging along the minutes scrubs.
         const QPoint from(300, line.height() - 10);
         QTest::mousePress(&line, Qt::LeftButton, {}, from);
-        const Playhead there = *w.session().playhead();
+        const Playhead there = *w.session().playback.head();
         QVERIFY(there > 0 && there < all);
         QMouseEvent move(QEvent::MouseMove, QPointF(500, from.y()), line.mapToGlobal(from),
                          Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
         QApplication::sendEvent(&line, &move);
         QTest::mouseRelease(&line, Qt::LeftButton, {}, {500, from.y()});
-        QVERIFY(*w.session().playhead() > there);
+        QVERIFY(*w.session().playback.head() > there);
         // An edit shows everything again.
-        w.session().select({"upper"});
+        w.session().selection.choose({"upper"});
         w.key(Qt::Key_Delete);
         w.settle();
-        QVERIFY(!w.session().playhead());
+        QVERIFY(!w.session().playback.head());
     }
 };
 

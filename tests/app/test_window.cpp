@@ -159,7 +159,7 @@ private slots:
             QCOMPARE(w.session().unit(), LengthUnit::inch);
             QVERIFY(theme().dark);
             w.key(Qt::Key_2, Qt::ControlModifier);
-            w.session().select({"red"});
+            w.session().selection.choose({"red"});
             QVERIFY(w.find<QLineEdit>("Width")->text().endsWith("in"));
             w.window.close();
         }

@@ -81,11 +81,11 @@ void ClothView::listen() {
         setCursorShape({});
         update();
     });
-    connect(&session, &Session::selectionChanged, this, redraw);
-    connect(&session, &Session::letterCursorChanged, this, redraw);
+    connect(&session.selection, &Selection::changed, this, redraw);
+    connect(&session.letters, &LetterState::cursorChanged, this, redraw);
     connect(&session, &Session::chosenReady, this, redraw);
     connect(&session, &Session::viewChanged, this, redraw);
-    connect(&session, &Session::partingChanged, this, redraw);
+    connect(&session.weighing, &WeighState::partingChanged, this, redraw);
     connect(&session.derivation, &Derivation::ready, this, redraw);
     connect(&session, &Session::placeAsked, this, &ClothView::showPlace);
 }

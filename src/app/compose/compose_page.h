@@ -24,8 +24,8 @@ signals:
 protected:
     /// The one selected piece, or null.
     const Piece* onePiece() const {
-        return session.selection().size() == 1 ? session.job().piece(session.selection()[0])
-                                               : nullptr;
+        return session.selection.ids().size() == 1 ? session.job().piece(session.selection.ids()[0])
+                                                   : nullptr;
     }
     /// Applies an edit that names what could not be done instead.
     template<class T>

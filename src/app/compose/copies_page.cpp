@@ -134,13 +134,13 @@ void CopiesPage::buildExceptionFields() {
     connect(copyTurn, &NumberEdit::typed, this,
             [this](double d) { changeException([=](CopyException& e) { e.turnDeg = d; }); });
     connect(exceptions, &QListWidget::itemClicked, this, [this](const QListWidgetItem* item) {
-        session.selectSingly(session.selection(), item->data(Qt::UserRole).toInt());
+        session.selection.chooseSingly(session.selection.ids(), item->data(Qt::UserRole).toInt());
     });
 }
 
 std::optional<Repeat> CopiesPage::present() const {
-    if (session.selection().empty()) return std::nullopt;
-    const Repeat* r = session.job().repeatOf(session.selection()[0]);
+    if (session.selection.ids().empty()) return std::nullopt;
+    const Repeat* r = session.job().repeatOf(session.selection.ids()[0]);
     return r ? std::optional<Repeat>(*r) : std::nullopt;
 }
 
@@ -150,9 +150,9 @@ void CopiesPage::chooseKind(int index) {
         if (now) session.document.apply(removeRepeat(now->id));
         return;
     }
-    if (session.selection().empty()) return;
+    if (session.selection.ids().empty()) return;
     Repeat wanted = now.value_or(Repeat{});
-    if (!now) wanted.pieces = session.selection();
+    if (!now) wanted.pieces = session.selection.ids();
     wanted.kind = static_cast<Kind>(index - 1);
     if (!now && wanted.kind == Kind::circle) wanted.count = 6;
     session.document.apply(setRepeat(wanted));
@@ -201,7 +201,7 @@ void CopiesPage::fillField() {
 void CopiesPage::changeException(const std::function<void(CopyException&)>& changeOne) {
     const auto repeat = present();
     if (!repeat) return;
-    const int copy = session.selectedCopy();
+    const int copy = session.selection.copy();
     CopyException exception{copy, false, {}, 0};
     if (const CopyException* known = repeat->exception(copy)) exception = *known;
     changeOne(exception);
@@ -210,7 +210,7 @@ void CopiesPage::changeException(const std::function<void(CopyException&)>& chan
 
 void CopiesPage::refresh() {
     const auto repeat = present();
-    const bool chosen = !session.selection().empty();
+    const bool chosen = !session.selection.ids().empty();
     kind->setEnabled(chosen);
     hint->setVisible(!chosen);
     hint->setText(tr("Choose what is to be copied; several pieces keep their layout."));
@@ -252,7 +252,7 @@ void CopiesPage::showRows(const Repeat& r) {
 }
 
 void CopiesPage::showExceptions(const Repeat& r) {
-    const int copy = session.selectedCopy();
+    const int copy = session.selection.copy();
     const CopyException* e = r.exception(copy);
     copyWords->setText(tr("Copy %1 of %2").arg(copy).arg(r.copies()));
     leftOut->setChecked(e && e->leftOut);

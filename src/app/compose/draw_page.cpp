@@ -17,8 +17,8 @@ DrawPage::DrawPage(Session& s)
     : ComposePage(s), pictureFields(new QWidget), width(new LengthEdit(s, "Picture width")),
       x(new LengthEdit(s, "Picture across")), y(new LengthEdit(s, "Picture down")),
       opacity(new QSlider(Qt::Horizontal)), tools(new QButtonGroup(this)),
-      thread(new ThreadChoice(s)), smooth(new QCheckBox(tr("Smooth curves through the points"))),
-      help(wordsLabel()) {
+      thread(new ThreadChoice(s.threads)),
+      smooth(new QCheckBox(tr("Smooth curves through the points"))), help(wordsLabel()) {
     auto* grid = new QGridLayout;
     grid->setSpacing(6);
     struct Entry {
@@ -70,8 +70,9 @@ DrawPage::DrawPage(Session& s)
         if (isVisible()) refresh();
     });
     connect(thread, &ThreadChoice::chosen, this,
-            [this](const Thread& t) { session.drawing.thread = t; });
-    connect(smooth, &QCheckBox::clicked, this, [this](bool on) { session.drawing.smooth = on; });
+            [this](const Thread& t) { session.threads.drawing.thread = t; });
+    connect(smooth, &QCheckBox::clicked, this,
+            [this](bool on) { session.threads.drawing.smooth = on; });
     connect(width, &LengthEdit::typed, this,
             [this](double mm) { changeArtwork([=](Artwork& a) { a.widthMm = mm; }); });
     connect(x, &LengthEdit::typed, this,
@@ -137,8 +138,8 @@ void DrawPage::refresh() {
                          "one chosen last."));
         break;
     }
-    thread->show(session.drawing.thread);
-    smooth->setChecked(session.drawing.smooth);
+    thread->show(session.threads.drawing.thread);
+    smooth->setChecked(session.threads.drawing.smooth);
     const auto& artwork = session.job().artwork;
     pictureFields->setVisible(artwork.has_value());
     if (QWidget* away = findChild<QPushButton*>("removePicture"))

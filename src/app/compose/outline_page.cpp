@@ -27,7 +27,8 @@ OutlinePage::OutlinePage(Session& s)
       corner(new LengthEdit(s, "Corner radius")), offset(new LengthEdit(s, "Offset")),
       stitchLength(new LengthEdit(s, "Outline stitch")), widthRow(labelled(tr("Width"), width)),
       heightRow(labelled(tr("Height"), height)), cornerRow(labelled(tr("Corners"), corner)),
-      offsetRow(labelled(tr("Offset"), offset)), thread(new ThreadChoice(s)), words(wordsLabel()) {
+      offsetRow(labelled(tr("Offset"), offset)), thread(new ThreadChoice(s.threads)),
+      words(wordsLabel()) {
     form->setObjectName("outlineForm");
     form->addItems({tr("no outline"), tr("rectangle"), tr("oval"), tr("along the stitches")});
     purpose->setObjectName("outlinePurpose");
@@ -85,8 +86,8 @@ void OutlinePage::chooseForm(int index) {
             outline.heightMm = std::ceil(box.height() + 2 * roomMm);
         }
         outline.stitchLengthMm = cutStitchMm;
-        if (!session.palette().threads.empty())
-            outline.thread = session.palette().threads[0].thread;
+        if (!session.threads.palette().threads.empty())
+            outline.thread = session.threads.palette().threads[0].thread;
     }
     session.document.apply(setOutline({piece->id}, outline));
 }

@@ -69,7 +69,7 @@ PlacePage::PlacePage(Session& s)
 }
 
 void PlacePage::refresh() {
-    for (QPushButton* b : needSelection) b->setEnabled(!session.selection().empty());
+    for (QPushButton* b : needSelection) b->setEnabled(!session.selection.ids().empty());
     const auto field = session.field();
     fieldWords->setText(
         field ? tr("Field %1, %2.")
@@ -85,7 +85,7 @@ std::vector<Movable> PlacePage::movables() const {
     if (!checked) return items;
     std::map<std::string, std::size_t> groups;
     for (const PieceSpan& span : checked->stitched().spans) {
-        if (!session.isSelected(span.source) || span.outline) continue;
+        if (!session.selection.contains(span.source) || span.outline) continue;
         const Piece* piece = session.job().piece(span.source);
         // Linked copies move with their original, grouped pieces with each other.
         const Repeat* repeat = session.job().repeatOf(span.source);
@@ -143,20 +143,21 @@ void PlacePage::fit(bool betweenNeighbours) {
         emit failed(tr("No field to fit to"), tr("Name a hoop in Brief first."));
         return;
     }
-    const auto fitted = betweenNeighbours ? fitBetweenNeighbours(session.job(), session.selection(),
-                                                                 field->hoop, field->at, marginMm)
-                                          : fitToField(session.job(), session.selection(),
-                                                       field->hoop, field->at, marginMm);
+    const auto fitted =
+        betweenNeighbours
+            ? fitBetweenNeighbours(session.job(), session.selection.ids(), field->hoop, field->at,
+                                   marginMm)
+            : fitToField(session.job(), session.selection.ids(), field->hoop, field->at, marginMm);
     applyOrSay(tr("It does not fit"), fitted);
 }
 
 void PlacePage::showGaps() {
     const Derived* checked = session.checked();
-    if (!checked || session.selection().empty()) {
+    if (!checked || session.selection.ids().empty()) {
         gaps->setText(tr("Choose a piece to see how near its neighbours are."));
         return;
     }
-    const Clearance clearance(checked->stitched(), session.selection());
+    const Clearance clearance(checked->stitched(), session.selection.ids());
     QStringList words;
     if (const auto gap = clearance.nearest({}, farMm)) {
         const Piece* piece = session.job().piece(gap->piece);

@@ -72,11 +72,11 @@ void SizePage::refresh() {
     if (!sewn) {
         const Box box = session.selectionBox();
         hint->setText(
-            session.selection().empty() ? tr("Choose a piece on the cloth or in the list.")
-            : piece                     ? QString::fromStdString(stitches->list.error().reason)
+            session.selection.ids().empty() ? tr("Choose a piece on the cloth or in the list.")
+            : piece                         ? QString::fromStdString(stitches->list.error().reason)
                     : tr("%1 pieces, together %2 × %3. Move and turn them together; sizes "
                          "are set one by one, or under Place.")
-                          .arg(session.selection().size())
+                          .arg(session.selection.ids().size())
                           .arg(session.lengthText(box.width()), session.lengthText(box.height())));
         return;
     }
@@ -111,7 +111,8 @@ void SizePage::showFacts(const Piece& piece, const StitchList& list) {
     words << tr("%L1 stitches").arg(measure(list).stitches);
     words << (list.threads.size() == 1 ? tr("1 thread")
                                        : tr("%1 threads").arg(list.threads.size()));
-    if (session.selectedCopy() > 1) words << tr("placed by copy %1").arg(session.selectedCopy());
+    if (session.selection.copy() > 1)
+        words << tr("placed by copy %1").arg(session.selection.copy());
     facts->setText(words.join(", ") + ".");
 }
 

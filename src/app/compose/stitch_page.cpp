@@ -58,22 +58,22 @@ StitchPage::StitchPage(Session& s)
 
 std::vector<ShapePart> StitchPage::shownParts() const {
     std::vector<ShapePart> parts;
-    for (const std::string& id : session.selection()) {
+    for (const std::string& id : session.selection.ids()) {
         const Piece* piece = session.job().piece(id);
         const auto* content = piece ? std::get_if<ShapeContent>(&piece->content) : nullptr;
         if (content)
             parts.insert(parts.end(), content->shape->parts.begin(), content->shape->parts.end());
     }
     const int index = part->currentIndex() - 1;
-    if (session.selection().size() == 1 && index >= 0 && index < static_cast<int>(parts.size()))
+    if (session.selection.ids().size() == 1 && index >= 0 && index < static_cast<int>(parts.size()))
         return {parts[static_cast<std::size_t>(index)]};
     return parts;
 }
 
 void StitchPage::change(const QString& name, const std::function<void(ShapePart&)>& changePart) {
-    const int only = session.selection().size() == 1 ? part->currentIndex() - 1 : -1;
+    const int only = session.selection.ids().size() == 1 ? part->currentIndex() - 1 : -1;
     auto count = std::make_shared<int>(0);
-    session.document.apply({name.toStdString(), [=, ids = session.selection()](Job job) {
+    session.document.apply({name.toStdString(), [=, ids = session.selection.ids()](Job job) {
                                 *count = 0;
                                 return changeParts("", ids,
                                                    [&](ShapePart& p) {
@@ -85,22 +85,22 @@ void StitchPage::change(const QString& name, const std::function<void(ShapePart&
 }
 
 void StitchPage::refresh() {
-    if (shownFor != session.selection() || part->count() == 0) {
+    if (shownFor != session.selection.ids() || part->count() == 0) {
         const QSignalBlocker quiet(part);
-        shownFor = session.selection();
+        shownFor = session.selection.ids();
         part->clear();
         part->addItem(tr("all parts"));
         part->setCurrentIndex(0);
         const auto all = shownParts();
         const QString names[] = {tr("run"), tr("fill"), tr("satin")};
-        if (session.selection().size() == 1)
+        if (session.selection.ids().size() == 1)
             for (std::size_t i = 0; i < all.size() && i < 200; ++i)
                 part->addItem(tr("%1, %2").arg(i + 1).arg(names[static_cast<int>(all[i].kind)]));
     }
     const auto parts = shownParts();
     fields->setVisible(!parts.empty());
     hint->setVisible(parts.empty());
-    hint->setText(session.selection().empty()
+    hint->setText(session.selection.ids().empty()
                       ? tr("Choose a piece to see how it is stitched.")
                       : tr("A design of bare stitches has no recipe. Drawings (SVG) and what is "
                            "drawn on the cloth have one."));

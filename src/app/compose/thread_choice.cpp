@@ -26,12 +26,12 @@ QPixmap threadSwatch(const Thread& thread, int side) {
     return pixmap;
 }
 
-ThreadChoice::ThreadChoice(Session& s, QWidget* parent) : QComboBox(parent), session(s) {
+ThreadChoice::ThreadChoice(OwnedThreads& t, QWidget* parent) : QComboBox(parent), owned(t) {
     setMaxVisibleItems(16);
     fill();
-    connect(&session, &Session::paletteChanged, this, &ThreadChoice::fill);
+    connect(&owned, &OwnedThreads::changed, this, &ThreadChoice::fill);
     connect(this, &QComboBox::activated, this, [this](int i) {
-        const auto& threads = session.palette().threads;
+        const auto& threads = owned.palette().threads;
         if (i >= 0 && i < static_cast<int>(threads.size()))
             emit chosen(threads[static_cast<std::size_t>(i)].thread);
     });
@@ -40,7 +40,7 @@ ThreadChoice::ThreadChoice(Session& s, QWidget* parent) : QComboBox(parent), ses
 void ThreadChoice::fill() {
     const QSignalBlocker quiet(this);
     clear();
-    for (const OwnedThread& t : session.palette().threads)
+    for (const OwnedThread& t : owned.palette().threads)
         addItem(threadSwatch(t.thread), labelOf(t));
     show(shown);
 }
@@ -48,7 +48,7 @@ void ThreadChoice::fill() {
 void ThreadChoice::show(const Thread& thread) {
     shown = thread;
     const QSignalBlocker quiet(this);
-    const auto& threads = session.palette().threads;
+    const auto& threads = owned.palette().threads;
     while (count() > static_cast<int>(threads.size())) removeItem(count() - 1);
     for (int i = 0; i < static_cast<int>(threads.size()); ++i)
         if (threads[static_cast<std::size_t>(i)].thread.sameThread(thread)) {

@@ -1,7 +1,7 @@
 #pragma once
 // Choosing one of the threads owned.
 
-#include "app/document/session.h"
+#include "app/state/owned_threads.h"
 
 #include <QComboBox>
 
@@ -11,7 +11,7 @@ namespace rapt::app {
 class ThreadChoice : public QComboBox {
     Q_OBJECT
 public:
-    explicit ThreadChoice(Session& session, QWidget* parent = nullptr);
+    explicit ThreadChoice(OwnedThreads& threads, QWidget* parent = nullptr);
     void show(const Thread& thread);
 
 signals:
@@ -19,7 +19,7 @@ signals:
 
 private:
     void fill();
-    Session& session;
+    OwnedThreads& owned;
     Thread shown;
 };
 

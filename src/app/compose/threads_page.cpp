@@ -21,7 +21,8 @@ constexpr int rowPx = 24;
 } // namespace
 
 ThreadsPage::ThreadsPage(Session& s)
-    : ComposePage(s), table(new QTableWidget(0, 3)), nearest(wordsLabel()), to(new ThreadChoice(s)),
+    : ComposePage(s), table(new QTableWidget(0, 3)), nearest(wordsLabel()),
+      to(new ThreadChoice(s.threads)),
       everywhere(new QCheckBox(tr("In all pieces, not only the chosen"))), owned(quietLabel({})) {
     table->setObjectName("threadTable");
     table->setAccessibleName(tr("Threads of the job"));
@@ -45,8 +46,9 @@ ThreadsPage::ThreadsPage(Session& s)
     auto* join = button(tr("Join like threads"), "joinThreads", [this] { joinLike(); });
     join->setToolTip(
         tr("Threads of one weight that look the same become one; stops between them go"));
-    auto* own = button(tr("Use what is owned"), "useOwned",
-                       [this] { session.document.apply(useOwnedThreads(session.palette())); });
+    auto* own = button(tr("Use what is owned"), "useOwned", [this] {
+        session.document.apply(useOwnedThreads(session.threads.palette()));
+    });
     own->setToolTip(tr("Every thread becomes the owned one that looks most like it"));
     column->addLayout(sideBySide({join, own}));
     column->addWidget(hairLine());
@@ -56,7 +58,7 @@ ThreadsPage::ThreadsPage(Session& s)
                                   button(tr("Out…"), "paletteOut", [this] { givePalette(); })}));
     connect(table, &QTableWidget::itemSelectionChanged, this, &ThreadsPage::showNearest);
     connect(to, &ThreadChoice::chosen, this, &ThreadsPage::recolourTo);
-    connect(&session, &Session::paletteChanged, this, [this] {
+    connect(&session.threads, &OwnedThreads::changed, this, [this] {
         if (isVisible()) refresh();
     });
 }
@@ -101,12 +103,12 @@ void ThreadsPage::refresh() {
     table->clearSelection();
     if (select >= 0) table->selectRow(select);
     owned->setText(tr("%1: %2 threads owned.")
-                       .arg(QString::fromStdString(session.palette().name))
-                       .arg(session.palette().threads.size()));
-    if (!session.paletteProblem().isEmpty())
+                       .arg(QString::fromStdString(session.threads.palette().name))
+                       .arg(session.threads.palette().threads.size()));
+    if (!session.threads.problem().isEmpty())
         owned->setText(tr("Your own threads could not be read, those that ship are shown. The file "
                           "is kept. %1")
-                           .arg(session.paletteProblem()));
+                           .arg(session.threads.problem()));
     showNearest();
 }
 
@@ -124,12 +126,12 @@ void ThreadsPage::showNearest() {
         return;
     }
     to->show(*thread);
-    const auto best = nearestThread(session.palette(), thread->color, thread->weight);
+    const auto best = nearestThread(session.threads.palette(), thread->color, thread->weight);
     if (!best) {
         nearest->setText(tr("No threads are owned yet."));
         return;
     }
-    const OwnedThread& t = session.palette().threads[best->index];
+    const OwnedThread& t = session.threads.palette().threads[best->index];
     const QString cone =
         t.cone.empty() ? QString() : tr(", cone %1").arg(QString::fromStdString(t.cone));
     const QString how = best->difference < 1    ? tr("the same to the eye")
@@ -145,9 +147,9 @@ void ThreadsPage::showNearest() {
 void ThreadsPage::recolourTo(const Thread& wanted) {
     const auto from = chosenThread();
     if (!from) return;
-    const bool all = everywhere->isChecked() || session.selection().empty();
+    const bool all = everywhere->isChecked() || session.selection.ids().empty();
     session.document.apply(
-        recolour(all ? std::vector<std::string>() : session.selection(), *from, wanted));
+        recolour(all ? std::vector<std::string>() : session.selection.ids(), *from, wanted));
 }
 
 void ThreadsPage::joinLike() {
@@ -158,12 +160,12 @@ void ThreadsPage::joinLike() {
 }
 
 void ThreadsPage::editPalette() {
-    PaletteDialog dialog(session.palette(), window());
+    PaletteDialog dialog(session.threads.palette(), window());
     if (dialog.exec() == QDialog::Accepted) keepPalette(dialog.palette());
 }
 
 bool ThreadsPage::keepPalette(Palette palette) {
-    const Status saved = session.setPalette(std::move(palette));
+    const Status saved = session.threads.setPalette(std::move(palette));
     if (!saved)
         emit failed(tr("The threads could not be kept"),
                     QString::fromStdString(saved.error().line()));
@@ -181,7 +183,7 @@ void ThreadsPage::takePalette() {
                     QString::fromStdString(parsed.error().line()));
         return;
     }
-    Palette all = session.palette();
+    Palette all = session.threads.palette();
     const std::size_t added = mergePalette(all, parsed->palette);
     if (keepPalette(std::move(all)) && !parsed->odd.empty()) {
         QStringList odd;
@@ -198,7 +200,7 @@ void ThreadsPage::givePalette() {
     const QString path = askSaveName(window(), tr("Palette of threads owned"), "threads.gpl",
                                      tr("Palettes (*.gpl)"));
     if (path.isEmpty()) return;
-    const Status written = writeWholeFile(path.toStdString(), formatGpl(session.palette()));
+    const Status written = writeWholeFile(path.toStdString(), formatGpl(session.threads.palette()));
     if (!written)
         emit failed(tr("The palette could not be written"),
                     QString::fromStdString(written.error().line()));

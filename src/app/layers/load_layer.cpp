@@ -15,7 +15,7 @@ LoadLayer::LoadLayer(Session& s) : session(s) {
     });
     connect(&session, &Session::viewChanged, this, &LoadLayer::takeLoad);
     connect(&session, &Session::stageChanged, this, &LoadLayer::draw);
-    connect(&session, &Session::playheadChanged, this, &LoadLayer::followPlayhead);
+    connect(&session.playback, &PlaybackState::changed, this, &LoadLayer::followPlayhead);
     connect(&drawing, &QFutureWatcherBase::finished, this, [this] {
         overlay = drawing.result();
         draw(); // it may be stale already
@@ -38,7 +38,7 @@ void LoadLayer::draw() {
     if (!stale || !isShown() || drawing.isRunning()) return;
     if (!derived || !derived->weighed || !fabric) return;
     stale = false;
-    drawing.setFuture(QtConcurrent::run([weighed = derived->weighed, kind = session.loadKind(),
+    drawing.setFuture(QtConcurrent::run([weighed = derived->weighed, kind = session.weighing.kind(),
                                          limits = limitsOf(*fabric, session.job().cloth)] {
         auto drawn = std::make_shared<LoadOverlay>();
         drawn->set(weighed->load, kind, limits);
@@ -56,7 +56,7 @@ void LoadLayer::beginLive() {
     for (const PieceSpan& span : derived->stitched().spans) area.add(span.extents);
     live = std::make_unique<Live>(area.grown(roomMm));
     live->of = derived->sewn;
-    live->overlay.begin(area.grown(roomMm), session.loadKind(),
+    live->overlay.begin(area.grown(roomMm), session.weighing.kind(),
                         limitsOf(*fabric, session.job().cloth));
 }
 
@@ -76,7 +76,7 @@ void LoadLayer::follow(const std::optional<Affine>& change) {
     const Affine held = session.copyMapOfSelection();
     const Affine now = held.then(*change).then(held.inverse());
     for (const PieceSpan& span : live->of->spans)
-        if (session.isSelected(span.source)) {
+        if (session.selection.contains(span.source)) {
             const Affine toFirst = span.fromFirst.inverse();
             live->load.move(live->of->list, span.first, span.last,
                             toFirst.then(live->change).then(span.fromFirst),
@@ -89,7 +89,7 @@ void LoadLayer::follow(const std::optional<Affine>& change) {
 
 /// Load up to the playhead. Forward only what is new is added.
 void LoadLayer::followPlayhead() {
-    const auto place = session.playhead();
+    const auto place = session.playback.head();
     const Derived* derived = session.checked();
     if (!place) {
         live.reset();

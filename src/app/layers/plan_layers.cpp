@@ -43,27 +43,27 @@ void FieldLayer::paint(QPainter& painter, const Canvas& canvas) {
 }
 
 Affine wordsMap(const Session& session) {
-    const Piece* piece = session.job().piece(session.selection()[0]);
+    const Piece* piece = session.job().piece(session.selection.ids()[0]);
     return piece->pose.affine().then(session.copyMapOfSelection());
 }
 
 ColumnsLayer::ColumnsLayer(Session& s) : session(s) {
-    connect(&session, &Session::letterCursorChanged, this, &Layer::changed);
+    connect(&session.letters, &LetterState::cursorChanged, this, &Layer::changed);
     connect(&session, &Session::chosenReady, this, &Layer::changed);
 }
 
 bool ColumnsLayer::isShown() const {
-    return session.tool() == ToolKind::letter && session.letterCursor().columns &&
-           session.selectedWords();
+    return session.tool() == ToolKind::letter && session.letters.cursor().columns &&
+           session.selection.words();
 }
 
 void ColumnsLayer::paint(QPainter& painter, const Canvas& canvas) {
-    const Lettering& words = *session.selectedWords();
-    const StitchedLettering* set = session.selectedSetting();
+    const Lettering& words = *session.selection.words();
+    const StitchedLettering* set = session.letters.setting();
     const auto face = openFace(words.face);
     if (!set || !face) return;
     const Affine map = wordsMap(session);
-    const Session::LetterCursor& cursor = session.letterCursor();
+    const LetterCursor& cursor = session.letters.cursor();
     const auto px = [&](Vec2 p) { return canvas.map.toPixels(map(p)); };
     std::vector<std::pair<QPointF, QColor>> badges; // of the chosen letter, painted last
     const QColor tints[] = {theme().tide, theme().kite, theme().note, theme().stop, theme().ink2};
@@ -101,7 +101,7 @@ void NeedleLayer::paint(QPainter& painter, const Canvas& canvas) {
     const Derived* derived = session.checked();
     if (!derived) return;
     const auto& stitches = derived->stitched().list.stitches;
-    for (std::size_t i = std::min(*session.playhead(), stitches.size()); i-- > 0;) {
+    for (std::size_t i = std::min(*session.playback.head(), stitches.size()); i-- > 0;) {
         if (stitches[i].op != Op::stitch && stitches[i].op != Op::jump) continue;
         const QPointF at = canvas.map.toPixels(stitches[i].at());
         painter.setBrush(Qt::NoBrush);

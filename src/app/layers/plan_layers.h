@@ -36,7 +36,7 @@ class FieldLayer : public Layer {
 public:
     explicit FieldLayer(const Session& s) : session(s) {}
     bool isShown() const override {
-        return session.stage() == Stage::compose && !session.selection().empty();
+        return session.stage() == Stage::compose && !session.selection.ids().empty();
     }
     void paint(QPainter& painter, const Canvas& canvas) override;
 
@@ -61,7 +61,7 @@ class NeedleLayer : public Layer {
     Q_OBJECT
 public:
     explicit NeedleLayer(const Session& s) : session(s) {}
-    bool isShown() const override { return session.playhead().value_or(0) > 0; }
+    bool isShown() const override { return session.playback.head().value_or(0) > 0; }
     void paint(QPainter& painter, const Canvas& canvas) override;
 
 private:

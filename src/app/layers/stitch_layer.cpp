@@ -14,15 +14,15 @@ constexpr double overScan = 0.72;
 } // namespace
 
 double partingPx(const Session& session, const QRect& visible) {
-    return visible.left() + session.parting().value_or(0.5) * visible.width();
+    return visible.left() + session.weighing.parting().value_or(0.5) * visible.width();
 }
 
 StitchLayer::StitchLayer(Session& s) : session(s) {
     connect(&session.derivation, &Derivation::ready, this, [this](Phase phase) {
         if (phase == Phase::stitches) takeStitches();
     });
-    connect(&session, &Session::playheadChanged, this, [this] {
-        tiles.setEnd(session.playhead().value_or(SIZE_MAX));
+    connect(&session.playback, &PlaybackState::changed, this, [this] {
+        tiles.setEnd(session.playback.head().value_or(SIZE_MAX));
         emit changed();
     });
     connect(&tiles, &StitchTiles::tileReady, this, &Layer::changed);
@@ -48,25 +48,26 @@ ComparisonLayer::ComparisonLayer(Session& s) : session(s) {
     connect(&session.derivation, &Derivation::ready, this, [this](Phase phase) {
         if (phase == Phase::comparison) takeBefore();
     });
-    connect(&session, &Session::partingChanged, this, &ComparisonLayer::takeBefore);
+    connect(&session.weighing, &WeighState::partingChanged, this, &ComparisonLayer::takeBefore);
     connect(&session, &Session::viewChanged, this, &ComparisonLayer::takeBefore);
     connect(&tiles, &StitchTiles::tileReady, this, &Layer::changed);
 }
 
 bool ComparisonLayer::isShown() const {
     const auto derived = session.derived();
-    return session.stage() == Stage::weigh && session.parting() && derived && derived->before;
+    return session.stage() == Stage::weigh && session.weighing.parting() && derived &&
+           derived->before;
 }
 
 void ComparisonLayer::takeBefore() {
     overlay.reset();
     const auto derived = session.derived();
     const auto fabric = session.library.fabric(session.job().brief.fabric);
-    if (session.parting() && derived && derived->before) {
+    if (session.weighing.parting() && derived && derived->before) {
         tiles.setStitches({derived->before, &derived->before->stitched.list});
         if (fabric) {
             auto drawn = std::make_shared<LoadOverlay>();
-            drawn->set(derived->before->load, session.loadKind(),
+            drawn->set(derived->before->load, session.weighing.kind(),
                        limitsOf(*fabric, session.job().cloth));
             overlay = std::move(drawn);
         }

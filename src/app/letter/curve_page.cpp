@@ -78,14 +78,14 @@ CurvePage::CurvePage(Session& s)
 }
 
 void CurvePage::change(const QString& name, const std::function<void(LetterLine&)>& changeLine) {
-    if (!session.selectedWords()) return;
-    session.document.apply(changeLettering(session.selection()[0], name.toStdString(),
+    if (!session.selection.words()) return;
+    session.document.apply(changeLettering(session.selection.ids()[0], name.toStdString(),
                                            [changeLine](Lettering& l) { changeLine(l.line); }));
     refresh();
 }
 
 void CurvePage::chooseKind(int index) {
-    const Lettering* l = session.selectedWords();
+    const Lettering* l = session.selection.words();
     if (!l) return;
     const auto wanted = static_cast<LineKind>(index);
     if (wanted == LineKind::path && l->line.path.size() < 2) {
@@ -95,7 +95,7 @@ void CurvePage::chooseKind(int index) {
         refresh();
         return;
     }
-    const StitchedLettering* set = session.selectedSetting();
+    const StitchedLettering* set = session.letters.setting();
     const double width = set ? set->setting.widthMm : 100;
     const bool wasStraight = l->line.kind == LineKind::straight;
     // A new arc starts as a third of its circle, where the words are.
@@ -103,24 +103,26 @@ void CurvePage::chooseKind(int index) {
                                                    : 3 * width / (2 * std::numbers::pi);
     const double start = std::ceil(std::max(room, 1.2 * l->capHeightMm));
     const double down = wanted == LineKind::straight ? 0 : start;
-    Edit line = changeLettering(session.selection()[0], "Line of the words", [=](Lettering& own) {
-        own.line.kind = wanted;
-        if (wasStraight && wanted != LineKind::straight) {
-            own.line.radiusMm = start;
-            own.line.even = true;
-        }
-    });
+    Edit line =
+        changeLettering(session.selection.ids()[0], "Line of the words", [=](Lettering& own) {
+            own.line.kind = wanted;
+            if (wasStraight && wanted != LineKind::straight) {
+                own.line.radiusMm = start;
+                own.line.even = true;
+            }
+        });
     // The origin of an arc is its centre: the words stay where they are.
     std::vector<Edit> edits{line};
     const bool becomesRound =
         wasStraight && (wanted == LineKind::arc || wanted == LineKind::circle);
-    if (becomesRound) edits.push_back(movePieces(session.selection(), {0, down}));
+    if (becomesRound) edits.push_back(movePieces(session.selection.ids(), {0, down}));
     session.document.apply(together("Line of the words", edits));
     refresh();
 }
 
 void CurvePage::takePath(const Polyline& path) {
-    if (!std::exchange(waitsForPath, false) || !session.selectedWords() || path.size() < 2) return;
+    if (!std::exchange(waitsForPath, false) || !session.selection.words() || path.size() < 2)
+        return;
     const Piece* piece = onePiece();
     const Affine back = piece->pose.affine().inverse();
     Polyline own = path.size() > 2 ? smoothCurve(path, false, 16) : path;
@@ -133,7 +135,7 @@ void CurvePage::takePath(const Polyline& path) {
 }
 
 void CurvePage::refresh() {
-    const Lettering* l = session.selectedWords();
+    const Lettering* l = session.selection.words();
     hint->setVisible(!l);
     fields->setVisible(l != nullptr);
     draw->setChecked(session.tool() == ToolKind::drawPath && waitsForPath);
@@ -153,11 +155,11 @@ void CurvePage::refresh() {
     middle->setValue(line.middleDeg);
     even->setChecked(line.even);
     upright->setChecked(line.upright);
-    const StitchedLettering* set = session.selectedSetting();
+    const StitchedLettering* set = session.letters.setting();
     if (draw->isChecked())
         words->setText(tr("Click along the path; Enter or a double click ends it."));
     else if (!set) {
-        const auto* result = session.selectedSettingOrProblem();
+        const auto* result = session.letters.settingOrProblem();
         words->setText(
             result ? QString::fromUtf8("△ %1.").arg(QString::fromStdString(result->error().reason))
                    : tr("being worked out…"));

@@ -142,8 +142,9 @@ void FaceList::show(const std::string& text, double cap, const std::string& chos
     const auto fabric = session.library.fabric(session.job().brief.fabric);
     const std::string first = text.substr(0, text.find('\n'));
     shown = {text, cap, chosen};
-    const Heights* known = heights.find({idsOf(shelf), apparentWidthMm(session.words.thread.weight),
-                                         fabric ? fabric->leastLetterMm : 0});
+    const Heights* known =
+        heights.find({idsOf(shelf), apparentWidthMm(session.letters.look.thread.weight),
+                      fabric ? fabric->leastLetterMm : 0});
     for (int i = 0; i < count(); ++i) {
         Sample sample;
         const auto row = static_cast<std::size_t>(i);

@@ -85,7 +85,7 @@ void MonogramPage::make() {
         edits.push_back(addPiece(std::move(letters)));
     }
     session.document.apply(together("Monogram", edits));
-    session.select(ids);
+    session.selection.choose(ids);
 }
 
 void MonogramPage::refresh() {

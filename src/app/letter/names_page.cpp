@@ -90,7 +90,7 @@ void NamesPage::openList() {
 }
 
 Result<NameListPlan> NamesPage::plan() const {
-    const Lettering* look = session.selectedWords();
+    const Lettering* look = session.selection.words();
     if (!look) return cannotDo("no words are chosen");
     std::vector<std::string> list;
     for (const QString& line : names->toPlainText().split('\n'))
@@ -150,7 +150,7 @@ void NamesPage::letterCopies() {
     if (list.empty())
         return emit failed(tr("Nothing can be lettered"),
                            tr("No name of the list can be lettered in this face."));
-    session.document.apply(letterNames(session.selection()[0], list, caps));
+    session.document.apply(letterNames(session.selection.ids()[0], list, caps));
     if (list.size() < planned->names.size())
         emit failed(tr("Some names were left out"),
                     tr("%1 names need letters that the face does not have.")
@@ -166,7 +166,7 @@ void NamesPage::saveJobs() {
     for (const NamedLettering& n : planned->names) {
         ++number;
         if (!n.usable) continue;
-        const Job job = withName(session.job(), session.selection()[0], n.name, n.capHeightMm);
+        const Job job = withName(session.job(), session.selection.ids()[0], n.name, n.capHeightMm);
         const Status saved =
             writeJobFile(QDir(folder).filePath(fileNameOf(number, n.name)).toStdString(), job);
         if (!saved)
@@ -177,13 +177,13 @@ void NamesPage::saveJobs() {
 }
 
 void NamesPage::refresh() {
-    const bool has = session.selectedWords() != nullptr;
+    const bool has = session.selection.words() != nullptr;
     hint->setVisible(!has);
     fields->setVisible(has);
     room->setMm(roomMm);
     least->setMm(leastMm);
     if (!has) return;
-    onCopies->setText(session.job().repeatOf(session.selection()[0])
+    onCopies->setText(session.job().repeatOf(session.selection.ids()[0])
                           ? tr("Letter them on the copies")
                           : tr("Letter them one by one"));
     showPlan();

@@ -152,7 +152,7 @@ void NecklinePage::takeTrace(const Polyline& points) {
 }
 
 Result<NeckPlan> NecklinePage::plan() const {
-    const Lettering* words = session.selectedWords();
+    const Lettering* words = session.selection.words();
     const auto r = radius();
     if (!r) return r.error();
     if (!words) return cannotDo("no words are chosen");
@@ -177,7 +177,7 @@ void NecklinePage::setWords() {
     // The neck's lowest place lies at the datum, or where it was clicked.
     const bool clicked = measured->currentIndex() == 1 && traced;
     const Vec2 centre = clicked ? traced->circle.centre : Vec2{0, -*r};
-    const std::string id = session.selection()[0];
+    const std::string id = session.selection.ids()[0];
     const LetterLine line = planned->line;
     Pose pose = onePiece()->pose;
     const double scale = sizeFactor(*onePiece());
@@ -221,7 +221,7 @@ void NecklinePage::saveTemplate(bool mirror) {
 }
 
 void NecklinePage::refresh() {
-    const Lettering* words = session.selectedWords();
+    const Lettering* words = session.selection.words();
     hint->setVisible(!words);
     fields->setVisible(words != nullptr);
     const bool clicked = measured->currentIndex() == 1;

@@ -21,7 +21,7 @@ SingleLetterPage::SingleLetterPage(Session& s)
       which(headLabel({})), fields(new QWidget), columnFields(new QWidget),
       across(new LengthEdit(s, "Letter across")), down(new LengthEdit(s, "Letter down")),
       turn(new NumberEdit("Letter turn", "°", 1)), size(new NumberEdit("Letter size", " %", 0)),
-      rows(new NumberEdit("Turn the rows", "°", 0)), thread(new ThreadChoice(s)),
+      rows(new NumberEdit("Turn the rows", "°", 0)), thread(new ThreadChoice(s.threads)),
       showColumns(new QCheckBox(tr("Show the columns"))),
       fill(new QCheckBox(tr("Sew this column as a fill"))), column_(new QComboBox),
       columnWords(wordsLabel()) {
@@ -38,9 +38,9 @@ SingleLetterPage::SingleLetterPage(Session& s)
     thread->setObjectName("singleThread");
     all->addLayout(row(tr("Thread"), thread));
     all->addWidget(button(tr("As the others"), "letterReset", [this] {
-        const int letter = session.letterCursor().letter;
-        session.document.apply(
-            changeLettering(session.selection()[0], "Letter as the others", [letter](Lettering& l) {
+        const int letter = session.letters.cursor().letter;
+        session.document.apply(changeLettering(
+            session.selection.ids()[0], "Letter as the others", [letter](Lettering& l) {
                 std::erase_if(l.letters,
                               [letter](const LetterChange& c) { return c.letter == letter; });
             }));
@@ -83,25 +83,25 @@ SingleLetterPage::SingleLetterPage(Session& s)
         changeColumn(tr("Column as a fill"), [=](ColumnChange& c) { c.fill = on; });
     });
     connect(showColumns, &QCheckBox::clicked, this, [this](bool on) {
-        auto cursor = session.letterCursor();
+        auto cursor = session.letters.cursor();
         cursor.columns = on;
-        session.setLetterCursor(cursor);
+        session.letters.setCursor(cursor);
     });
     connect(column_, &QComboBox::activated, this, [this](int i) {
-        auto cursor = session.letterCursor();
+        auto cursor = session.letters.cursor();
         cursor.column = i;
         cursor.columns = true;
-        session.setLetterCursor(cursor);
+        session.letters.setCursor(cursor);
     });
-    connect(&session, &Session::letterCursorChanged, this, [this] {
+    connect(&session.letters, &LetterState::cursorChanged, this, [this] {
         if (isVisible()) refresh();
     });
 }
 
 void SingleLetterPage::step(int by) {
-    const StitchedLettering* set = session.selectedSetting();
+    const StitchedLettering* set = session.letters.setting();
     if (!set) return;
-    auto cursor = session.letterCursor();
+    auto cursor = session.letters.cursor();
     const int count = static_cast<int>(set->setting.letters.size());
     for (int tries = 0; tries < count; ++tries) {
         cursor.letter = ((cursor.letter + by) % count + count) % count;
@@ -109,15 +109,15 @@ void SingleLetterPage::step(int by) {
     }
     cursor.column = -1;
     session.setTool(ToolKind::letter);
-    session.setLetterCursor(cursor);
+    session.letters.setCursor(cursor);
 }
 
 void SingleLetterPage::change(const QString& name,
                               const std::function<void(LetterChange&)>& changeLetter) {
-    const int letter = session.letterCursor().letter;
-    if (!session.selectedWords() || letter < 0) return;
+    const int letter = session.letters.cursor().letter;
+    if (!session.selection.words() || letter < 0) return;
     session.document.apply(
-        changeLettering(session.selection()[0], name.toStdString(),
+        changeLettering(session.selection.ids()[0], name.toStdString(),
                         [=](Lettering& l) { changeLetter(l.changeOf(letter)); }));
     refresh();
 }
@@ -134,9 +134,9 @@ void SingleLetterPage::changeColumn(const QString& name,
 }
 
 void SingleLetterPage::refresh() {
-    const Lettering* words = session.selectedWords();
-    const StitchedLettering* set = session.selectedSetting();
-    const auto& cursor = session.letterCursor();
+    const Lettering* words = session.selection.words();
+    const StitchedLettering* set = session.letters.setting();
+    const auto& cursor = session.letters.cursor();
     const PlacedLetter* letter = words ? letterOf(set, cursor.letter) : nullptr;
     hint->setVisible(!letter);
     hint->setText(words ? tr("Click one of the letters on the cloth, or step through them.")

@@ -12,7 +12,7 @@ WordsPage::WordsPage(Session& s)
       height(new LengthEdit(s, "Letter height")), tracking(new LengthEdit(s, "Tracking")),
       wordGap(new LengthEdit(s, "Word gap")), lineGap(new LengthEdit(s, "Line gap")),
       pull(new LengthEdit(s, "Letter pull")), sizes(quietLabel({})), warnings(wordsLabel()),
-      thread(new ThreadChoice(s)) {
+      thread(new ThreadChoice(s.threads)) {
     buildText();
     buildSize();
     buildSpacing();
@@ -93,24 +93,24 @@ void WordsPage::bind(LengthEdit* edit, const QString& name, double Lettering::*m
 }
 
 const Lettering& WordsPage::shown() const {
-    const Lettering* words = session.selectedWords();
-    return words ? *words : session.words;
+    const Lettering* words = session.selection.words();
+    return words ? *words : session.letters.look;
 }
 
 void WordsPage::change(const QString& name, const std::function<void(Lettering&)>& changeWords) {
-    changeWords(session.words);
-    if (session.selectedWords())
+    changeWords(session.letters.look);
+    if (session.selection.words())
         session.document.apply(
-            changeLettering(session.selection()[0], name.toStdString(), changeWords));
+            changeLettering(session.selection.ids()[0], name.toStdString(), changeWords));
     refresh();
 }
 
 /// Typed words change the selected piece, or begin a new one in the middle of the field.
 void WordsPage::takeText() {
     const std::string typed = text->toPlainText().toStdString();
-    if (session.selectedWords()) {
+    if (session.selection.words()) {
         if (!typed.empty())
-            session.document.apply(changeLettering(session.selection()[0], "Type",
+            session.document.apply(changeLettering(session.selection.ids()[0], "Type",
                                                    [typed](Lettering& l) { l.text = typed; }),
                                    "typing");
         return;
@@ -128,7 +128,7 @@ void WordsPage::takeText() {
     Edit edit = addPiece(std::move(piece));
     edit.name = "Letter";
     // Chosen first: choosing ends a burst of typing.
-    session.selectSingly({id});
+    session.selection.chooseSingly({id});
     session.document.apply(edit, "typing");
 }
 
@@ -140,14 +140,14 @@ double WordsPage::heightFactor() const {
 
 void WordsPage::takeSize(double mm) {
     const Piece* piece = onePiece();
-    const double scale = piece && session.selectedWords() ? sizeFactor(*piece) : 1;
+    const double scale = piece && session.selection.words() ? sizeFactor(*piece) : 1;
     const double cap = mm / heightFactor() / scale;
     change(tr("Height of the words"), [cap](Lettering& l) { l.capHeightMm = cap; });
 }
 
 void WordsPage::refresh() {
     const Lettering& l = shown();
-    const bool own = session.selectedWords() != nullptr;
+    const bool own = session.selection.words() != nullptr;
     const QString now = own ? QString::fromStdString(l.text) : QString();
     if (text->toPlainText() != now) {
         const QSignalBlocker quiet(text);
@@ -174,8 +174,8 @@ void WordsPage::refresh() {
             QString::fromStdString(formatLength(mm, LengthUnit::inch)));
     };
     QString said = tr("Capitals %1").arg(both(cap));
-    const auto* result = session.selectedSettingOrProblem();
-    const StitchedLettering* set = session.selectedSetting();
+    const auto* result = session.letters.settingOrProblem();
+    const StitchedLettering* set = session.letters.setting();
     if (set) said += tr(", line %1").arg(session.lengthText(set->setting.widthMm * scale));
     sizes->setText(said);
     QStringList doubts;

@@ -110,7 +110,7 @@ void FindingCard::paintEvent(QPaintEvent*) {
 }
 
 void FindingCard::show() {
-    if (!finding.pieces.empty()) session.select({finding.pieces.front()});
+    if (!finding.pieces.empty()) session.selection.choose({finding.pieces.front()});
     session.derivation.seekFirst(finding);
     if (finding.places.empty()) {
         if (finding.at) session.showPlace(*finding.at);

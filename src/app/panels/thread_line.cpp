@@ -38,8 +38,8 @@ ThreadLine::ThreadLine(Session& s, QWidget* parent)
     setFixedHeight(lineHeight);
     connect(&session.derivation, &Derivation::ready, this, qOverload<>(&QWidget::update));
     connect(&session.derivation, &Derivation::started, this, qOverload<>(&QWidget::update));
-    connect(&session, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
-    connect(&session, &Session::playheadChanged, this, qOverload<>(&QWidget::update));
+    connect(&session.selection, &Selection::changed, this, qOverload<>(&QWidget::update));
+    connect(&session.playback, &PlaybackState::changed, this, qOverload<>(&QWidget::update));
 }
 
 const TimeLine* ThreadLine::time() const {
@@ -118,8 +118,9 @@ void ThreadLine::paintSegments(QPainter& painter, const TimeLine& line) {
             painter.drawLine(QPointF(x, r.top() + 5), QPointF(x - 1.5, r.bottom() - 5));
         painter.restore();
         // A pale thread must not vanish on pale paper.
-        painter.setPen(QPen(session.isSelected(run.piece) ? theme().kite : colour.darker(130),
-                            session.isSelected(run.piece) ? 2 : 0.8));
+        painter.setPen(
+            QPen(session.selection.contains(run.piece) ? theme().kite : colour.darker(130),
+                 session.selection.contains(run.piece) ? 2 : 0.8));
         painter.setBrush(Qt::NoBrush);
         painter.drawPath(shape);
         if (hasFocus() && static_cast<int>(i) == current) {
@@ -197,15 +198,16 @@ QPointF ThreadLine::playheadGrip() const {
     const TimeLine* line = time();
     if (!line) return {};
     const StitchList& list = session.checked()->stitched().list;
-    const double seconds =
-        session.playhead() ? secondsAt(*line, list, *session.playhead()) : line->totalSeconds;
+    const double seconds = session.playback.head()
+                               ? secondsAt(*line, list, *session.playback.head())
+                               : line->totalSeconds;
     return {xOf(seconds), playheadTop};
 }
 
 /// What is not sewn yet lies under a veil; the playhead stands at its edge.
 void ThreadLine::paintPlayhead(QPainter& painter) {
     const QPointF grip = playheadGrip();
-    if (session.playhead()) {
+    if (session.playback.head()) {
         QColor veil = theme().panel;
         veil.setAlpha(150);
         painter.fillRect(QRectF(grip.x(), segmentTop - 2, width() - grip.x(), segmentHeight + 4),
@@ -226,8 +228,8 @@ void ThreadLine::scrubTo(double px) {
     player->pause();
     const double share =
         std::clamp((px - sideMargin) / std::max(1.0, width() - 2 * sideMargin), 0.0, 1.0);
-    if (share >= 1) return session.setPlayhead({});
-    session.setPlayhead(
+    if (share >= 1) return session.playback.setHead({});
+    session.playback.setHead(
         placeAt(*line, session.checked()->stitched().list, share * line->totalSeconds));
 }
 
@@ -241,7 +243,7 @@ void ThreadLine::selectRun(int run) {
     const TimeLine* line = time();
     if (!line || run < 0 || run >= static_cast<int>(line->runs.size())) return;
     current = run;
-    session.select({line->runs[static_cast<std::size_t>(run)].piece});
+    session.selection.choose({line->runs[static_cast<std::size_t>(run)].piece});
     update();
 }
 
@@ -277,8 +279,8 @@ void ThreadLine::mouseReleaseEvent(QMouseEvent* event) {
 
 void ThreadLine::dropAt(QPointF px) {
     const TimeLine* line = time();
-    if (!line || session.selection().size() != 1) return;
-    const std::string& moved = session.selection()[0];
+    if (!line || session.selection.ids().size() != 1) return;
+    const std::string& moved = session.selection.ids()[0];
     // Its new place: after every other piece whose middle lies before the pointer.
     std::size_t place = 0;
     for (const Piece& p : session.job().pieces) {
@@ -295,8 +297,8 @@ void ThreadLine::dropAt(QPointF px) {
 }
 
 void ThreadLine::moveSelected(int by) {
-    if (session.selection().size() == 1)
-        session.document.apply(shiftPiece(session.selection()[0], by));
+    if (session.selection.ids().size() == 1)
+        session.document.apply(shiftPiece(session.selection.ids()[0], by));
 }
 
 void ThreadLine::keyPressEvent(QKeyEvent* event) {

@@ -50,7 +50,7 @@ Transport::Transport(Session& s, QWidget* parent)
     layout->addWidget(speed);
     timer.setInterval(frameMs);
     connect(&timer, &QTimer::timeout, this, &Transport::tick);
-    connect(&session, &Session::playheadChanged, this, &Transport::refresh);
+    connect(&session.playback, &PlaybackState::changed, this, &Transport::refresh);
     connect(&session.derivation, &Derivation::ready, this, &Transport::refresh);
     refresh();
 }
@@ -76,7 +76,7 @@ void Transport::play() {
     const TimeLine* line = time();
     if (!line) return;
     const StitchList& list = session.checked()->stitched().list;
-    const Playhead from = session.playhead().value_or(list.stitches.size());
+    const Playhead from = session.playback.head().value_or(list.stitches.size());
     seconds = from >= list.stitches.size() ? 0 : secondsAt(*line, list, from);
     clock.start();
     timer.start();
@@ -102,7 +102,7 @@ void Transport::tick() {
     if (!line) return pause();
     seconds += static_cast<double>(clock.restart()) / 1000 * factor();
     if (seconds >= line->totalSeconds) return toEnd();
-    session.setPlayhead(placeAt(*line, session.checked()->stitched().list, seconds));
+    session.playback.setHead(placeAt(*line, session.checked()->stitched().list, seconds));
 }
 
 void Transport::step(PlayStep by, bool forward) {
@@ -111,23 +111,23 @@ void Transport::step(PlayStep by, bool forward) {
     timer.stop();
     const StitchList& list = session.checked()->stitched().list;
     const Playhead next =
-        stepFrom(*line, list, session.playhead().value_or(list.stitches.size()), by, forward);
+        stepFrom(*line, list, session.playback.head().value_or(list.stitches.size()), by, forward);
     if (next >= list.stitches.size())
         toEnd();
     else
-        session.setPlayhead(next);
+        session.playback.setHead(next);
     refresh();
 }
 
 void Transport::toStart() {
     timer.stop();
-    session.setPlayhead(Playhead{0});
+    session.playback.setHead(Playhead{0});
     refresh();
 }
 
 void Transport::toEnd() {
     timer.stop();
-    session.setPlayhead({});
+    session.playback.setHead({});
     refresh();
 }
 
@@ -168,12 +168,12 @@ void Transport::refresh() {
     const TimeLine* line = time();
     setEnabled(line != nullptr);
     playButton->setText(isPlaying() ? tr("Stop") : tr("Play"));
-    if (!line || !session.playhead()) {
+    if (!line || !session.playback.head()) {
         place->clear();
         return;
     }
     const StitchList& list = session.checked()->stitched().list;
-    const Playhead at = *session.playhead();
+    const Playhead at = *session.playback.head();
     place->setText(tr("stitch %L1, after %2   ")
                        .arg(stitchesDone(list, at))
                        .arg(QString::fromStdString(formatDuration(secondsAt(*line, list, at)))));

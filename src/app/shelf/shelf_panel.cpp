@@ -216,7 +216,7 @@ void ShelfPanel::showMenu(QPoint at) {
     menu.addAction(tr("Bring onto the cloth (Enter)"), this, [this] { emit sent(chosen()); });
     QAction* replace = menu.addAction(tr("Replace the selected piece by it (Shift+Enter)"), this,
                                       [this] { emit replaceAsked(chosen()); });
-    replace->setEnabled(session.selection().size() == 1);
+    replace->setEnabled(session.selection.ids().size() == 1);
     menu.addAction(tr("Tags…"), this, &ShelfPanel::editTags);
     menu.addSeparator();
     menu.addAction(tr("Read the folders again"), designs, [this] { designs->reload(); });

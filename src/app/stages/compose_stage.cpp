@@ -232,8 +232,8 @@ void ComposeStage::refreshList() {
         entry->setIcon(swatches(threadsOf(p)));
         entry->setToolTip(entry->text());
         if (p.hidden) entry->setForeground(theme().ink2);
-        entry->setSelected(session.isSelected(p.id));
-        if (session.isSelected(p.id)) list->scrollToItem(entry);
+        entry->setSelected(session.selection.contains(p.id));
+        if (session.selection.contains(p.id)) list->scrollToItem(entry);
     }
 }
 
@@ -241,7 +241,7 @@ void ComposeStage::takeListSelection() {
     std::vector<std::string> ids;
     for (const QListWidgetItem* entry : list->selectedItems())
         ids.push_back(entry->data(Qt::UserRole).toString().toStdString());
-    session.selectSingly(std::move(ids));
+    session.selection.chooseSingly(std::move(ids));
 }
 
 void ComposeStage::bringIn() {
@@ -270,7 +270,7 @@ Status ComposeStage::bringIn(const QString& path, Vec2 at) {
         piece.pose.y = at.y - box.centre().y;
     }
     session.document.apply(addPiece(piece));
-    session.selectSingly({id});
+    session.selection.chooseSingly({id});
     return done();
 }
 
@@ -300,7 +300,7 @@ Status ComposeStage::bringInDrawing(const QString& path, Vec2 at) {
         trial = edits.back().change(std::move(trial));
     }
     session.document.apply(together("Add " + base, std::move(edits)));
-    session.selectSingly(ids);
+    session.selection.chooseSingly(ids);
     if (!unsupported.empty()) {
         QStringList words;
         for (std::size_t i = 0; i < unsupported.size() && i < 12; ++i)
@@ -317,8 +317,9 @@ void ComposeStage::replaceAsked() {
 }
 
 void ComposeStage::replaceSelected(const QString& path) {
-    const Piece* piece =
-        session.selection().size() == 1 ? session.job().piece(session.selection()[0]) : nullptr;
+    const Piece* piece = session.selection.ids().size() == 1
+                             ? session.job().piece(session.selection.ids()[0])
+                             : nullptr;
     if (!piece) {
         complain(tr("Nothing to replace"), tr("Choose the one piece that is to be replaced."));
         return;

@@ -280,12 +280,14 @@ std::optional<Hoop> RegisterStage::hoopOfChosen() const {
 /// In the background: a picture takes a second or more.
 void RegisterStage::read(const QString& title, std::function<ScanOrProblem()> make) {
     titleOfProblem = title;
+    reading = true;
     scanNote->setText(tr("Reading the picture…"));
     watcher.setFuture(QtConcurrent::run(
         [make = std::move(make)] { return std::make_shared<const ScanOrProblem>(make()); }));
 }
 
 void RegisterStage::takeScan() {
+    reading = false;
     const auto taken = watcher.result();
     if (!*taken) {
         refreshIfShown();

@@ -18,7 +18,7 @@ public:
     void readScanFile(const QString& path);
     /// The same with a picture from the stand-in camera.
     void takePicture();
-    bool isReading() const { return watcher.isRunning(); }
+    bool isReading() const { return reading; }
 
 protected:
     void refresh() override;
@@ -46,6 +46,7 @@ private:
     QLabel* scanNote;
     QLabel* cellProblem;
     QFutureWatcher<std::shared_ptr<const ScanOrProblem>> watcher;
+    bool reading = false; ///< until what was read is taken, which is after the watcher is done
     QString titleOfProblem;
     quint64 pictures = 0; ///< taken so far; each has a seed of its own
 };

@@ -12,7 +12,7 @@ StageView::StageView(Session& s, QWidget* parent)
     connect(&session.document, &Document::changed, this, &StageView::refreshIfShown);
     connect(&session.derivation, &Derivation::ready, this, &StageView::refreshIfShown);
     connect(&session, &Session::chosenReady, this, &StageView::refreshIfShown);
-    connect(&session, &Session::selectionChanged, this, &StageView::refreshIfShown);
+    connect(&session.selection, &Selection::changed, this, &StageView::refreshIfShown);
     connect(&session, &Session::hoopingChanged, this, &StageView::refreshIfShown);
     connect(&session, &Session::viewChanged, this, &StageView::refreshIfShown);
 }

@@ -24,7 +24,7 @@ void LoadHistogram::refresh() {
     const Derived* checked = session.checked();
     const auto fabric = session.library.fabric(session.job().brief.fabric);
     if (!checked || !fabric) return update();
-    const bool byLayers = session.loadKind() == LoadKind::layers;
+    const bool byLayers = session.weighing.kind() == LoadKind::layers;
     const LoadSummary& s = checked->load().summary();
     limit = byLayers ? fabric->maxLayers : fabric->maxHits;
     top = 1.15 * std::max(limit, byLayers ? s.peakLayers : s.peakHits);
@@ -63,7 +63,7 @@ void LoadHistogram::paintEvent(QPaintEvent*) {
     painter.setPen(QPen(theme().ink, 1.6));
     painter.drawLine(QPointF(x, 4), QPointF(x, base));
     painter.setFont(faceOf(12));
-    const char* unit = session.loadKind() == LoadKind::layers ? "layers" : "hits per mm²";
+    const char* unit = session.weighing.kind() == LoadKind::layers ? "layers" : "hits per mm²";
     const QString text = tr("limit %1").arg(limit, 0, 'f', 1);
     const double wide = QFontMetricsF(painter.font()).horizontalAdvance(text);
     painter.drawText(QPointF(x + 5 + wide > width() ? x - 5 - wide : x + 5, 14), text);
@@ -78,13 +78,14 @@ WeighStage::WeighStage(Session& s, QWidget* parent)
       tabs(new QButtonGroup(this)), tabRow(new QHBoxLayout) {
     kind->addItems({tr("layers of thread"), tr("needle hits per mm²")});
     kind->setAccessibleName(tr("What the map shows"));
-    connect(kind, &QComboBox::activated, this,
-            [this](int i) { session.setLoadKind(i == 0 ? LoadKind::layers : LoadKind::hits); });
+    connect(kind, &QComboBox::activated, this, [this](int i) {
+        session.weighing.setKind(i == 0 ? LoadKind::layers : LoadKind::hits);
+    });
     buildPages();
-    connect(&session, &Session::partingChanged, this, &WeighStage::refreshIfShown);
+    connect(&session.weighing, &WeighState::partingChanged, this, &WeighStage::refreshIfShown);
     connect(&session, &Session::stageChanged, this, [this] {
         // What is compared or played elsewhere would be taken for what is sewn.
-        if (session.stage() != Stage::weigh) session.setParting({});
+        if (session.stage() != Stage::weigh) session.weighing.setParting({});
     });
 }
 
@@ -138,7 +139,7 @@ void WeighStage::showPage(Page page) {
 
 void WeighStage::refresh() {
     histogram->refresh();
-    kind->setCurrentIndex(session.loadKind() == LoadKind::layers ? 0 : 1);
+    kind->setCurrentIndex(session.weighing.kind() == LoadKind::layers ? 0 : 1);
     judge();
     for (ComposePage* page : livePages)
         if (!page->isHidden()) page->refresh();

@@ -21,8 +21,8 @@ bool ChooseTool::editsHere() const {
 }
 
 std::optional<Box> ChooseTool::frame() const {
-    if (session.selection().size() != 1) return std::nullopt;
-    const Piece* p = session.job().piece(session.selection()[0]);
+    if (session.selection.ids().size() != 1) return std::nullopt;
+    const Piece* p = session.job().piece(session.selection.ids()[0]);
     const auto* stitches = p ? session.stitchesOf(*p) : nullptr;
     return stitches ? unscaledBox(*p, stitches->extents) : std::nullopt;
 }
@@ -36,7 +36,8 @@ bool ChooseTool::press(const Pointer& pointer) {
     if (hit) {
         pressPiece(pointer, *hit);
     } else {
-        if (!(pointer.modifiers & (Qt::ShiftModifier | Qt::ControlModifier))) session.select({});
+        if (!(pointer.modifiers & (Qt::ShiftModifier | Qt::ControlModifier)))
+            session.selection.choose({});
         gesture = Gesture::box;
     }
     return gesture != Gesture::none;
@@ -44,7 +45,7 @@ bool ChooseTool::press(const Pointer& pointer) {
 
 bool ChooseTool::pressHandle(const Pointer& pointer) {
     const auto box = frame();
-    const Piece* chosen = box ? session.job().piece(session.selection()[0]) : nullptr;
+    const Piece* chosen = box ? session.job().piece(session.selection.ids()[0]) : nullptr;
     if (!chosen || chosen->locked) return false;
     const double lift = handleLiftPx / host.map().scale;
     const Affine copy = session.copyMapOfSelection();
@@ -64,21 +65,21 @@ bool ChooseTool::pressHandle(const Pointer& pointer) {
 
 void ChooseTool::pressPiece(const Pointer& pointer, const Hit& hit) {
     if (pointer.modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) {
-        std::vector<std::string> ids = session.selection();
+        std::vector<std::string> ids = session.selection.ids();
         const auto it = std::find(ids.begin(), ids.end(), hit.piece);
         if (it == ids.end())
             ids.push_back(hit.piece);
         else
             ids.erase(it);
-        session.selectSingly(std::move(ids));
+        session.selection.chooseSingly(std::move(ids));
     } else if (pointer.modifiers & Qt::AltModifier) {
-        session.selectSingly({hit.piece}, hit.copy);
-    } else if (!session.isSelected(hit.piece)) {
-        session.select({hit.piece}, hit.copy);
+        session.selection.chooseSingly({hit.piece}, hit.copy);
+    } else if (!session.selection.contains(hit.piece)) {
+        session.selection.choose({hit.piece}, hit.copy);
     } else {
-        session.selectSingly(session.selection(), hit.copy);
+        session.selection.chooseSingly(session.selection.ids(), hit.copy);
     }
-    if (!editsHere() || !session.isSelected(hit.piece)) return;
+    if (!editsHere() || !session.selection.contains(hit.piece)) return;
     gesture = Gesture::move;
     pieceDrag = std::make_unique<PieceDrag>(session, host);
 }
@@ -137,10 +138,10 @@ void ChooseTool::release(const Pointer& pointer) {
         const Derived* derived = session.checked();
         if (!derived) return;
         const Box box = host.map().toMm(QRectF(from.px, pointer.px).normalized());
-        std::vector<std::string> ids = session.selection();
+        std::vector<std::string> ids = session.selection.ids();
         for (const std::string& id : piecesIn(derived->stitched(), box))
             if (std::find(ids.begin(), ids.end(), id) == ids.end()) ids.push_back(id);
-        return session.select(std::move(ids));
+        return session.selection.choose(std::move(ids));
     }
     if (was == Gesture::move && dragged && !(by == Vec2{})) {
         // The map that followed stays until the new one is there.
@@ -160,7 +161,7 @@ void ChooseTool::cancel() {
 
 bool ChooseTool::key(const QKeyEvent& event) {
     if (event.key() == Qt::Key_Escape) {
-        session.select({});
+        session.selection.choose({});
         return true;
     }
     Vec2 way;
@@ -168,7 +169,7 @@ bool ChooseTool::key(const QKeyEvent& event) {
     if (event.key() == Qt::Key_Right) way = {1, 0};
     if (event.key() == Qt::Key_Up) way = {0, -1};
     if (event.key() == Qt::Key_Down) way = {0, 1};
-    if (way == Vec2{} || !editsHere() || session.selection().empty()) return false;
+    if (way == Vec2{} || !editsHere() || session.selection.ids().empty()) return false;
     const double step = event.modifiers() & Qt::ShiftModifier ? 10
                         : event.modifiers() & Qt::AltModifier ? 0.1
                                                               : 1;
@@ -216,7 +217,7 @@ void ChooseTool::paintSelection(QPainter& painter) const {
     paintCopies(painter);
     const bool moving = gesture == Gesture::move;
     if (const auto box = gesture == Gesture::handle ? std::optional(handleBox) : frame()) {
-        const Piece* p = session.job().piece(session.selection()[0]);
+        const Piece* p = session.job().piece(session.selection.ids()[0]);
         Affine copy = session.copyMapOfSelection();
         if (moving) copy = copy.then(change());
         paintFrame(painter, *box, gesture == Gesture::handle ? poseNow : p->pose, copy, p->locked);
@@ -229,7 +230,7 @@ void ChooseTool::paintSelection(QPainter& painter) const {
     const Vec2 by = moving ? movedBy : Vec2{};
     const ViewMap& view = host.map();
     for (const PieceSpan& span : derived->stitched().spans)
-        if (session.isSelected(span.source) && span.copy == session.selectedCopy())
+        if (session.selection.contains(span.source) && span.copy == session.selection.copy())
             painter.drawRect(
                 view.toPixels(span.extents).translated(by.x * view.scale, by.y * view.scale));
 }
@@ -262,13 +263,13 @@ void ChooseTool::paintFrame(QPainter& painter, const Box& box, const Pose& pose,
 /// The copies that follow what is selected, each with its number.
 void ChooseTool::paintCopies(QPainter& painter) const {
     const Derived* derived = session.checked();
-    if (!derived || session.selection().empty() || gesture != Gesture::none) return;
-    const Repeat* repeat = session.job().repeatOf(session.selection()[0]);
+    if (!derived || session.selection.ids().empty() || gesture != Gesture::none) return;
+    const Repeat* repeat = session.job().repeatOf(session.selection.ids()[0]);
     if (!repeat) return;
     painter.setBrush(Qt::NoBrush);
     painter.setFont(faceOf(11));
     for (const PieceSpan& span : derived->stitched().spans) {
-        if (span.source != session.selection()[0] || span.outline) continue;
+        if (span.source != session.selection.ids()[0] || span.outline) continue;
         const QRectF box = host.map().toPixels(span.extents);
         painter.setPen(QPen(theme().tide, 1, Qt::DotLine));
         painter.drawRect(box);

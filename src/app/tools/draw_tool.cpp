@@ -88,7 +88,8 @@ void DrawTool::paintLine(QPainter& painter, const std::vector<Vec2>& points) con
 
 bool DrawTool::finish(const std::vector<Vec2>& points) {
     const StitchKind kind = kindOf(session.tool());
-    auto part = drawnPart(kind, points, session.drawing.thread, session.drawing.smooth);
+    auto part =
+        drawnPart(kind, points, session.threads.drawing.thread, session.threads.drawing.smooth);
     if (!part) return false;
     const Vec2 centre = boundsOf(part->lines).centre();
     for (Polyline& line : part->lines)
@@ -107,7 +108,7 @@ bool DrawTool::finish(const std::vector<Vec2>& points) {
     Edit edit = addPiece(std::move(piece));
     edit.name = "Draw";
     host.apply(edit);
-    session.selectSingly({id});
+    session.selection.chooseSingly({id});
     return true;
 }
 

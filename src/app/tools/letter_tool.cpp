@@ -42,15 +42,15 @@ double degreesBetween(QPointF about, QPointF from, QPointF to) {
 } // namespace
 
 const PlacedLetter* LetterTool::cursorLetter() const {
-    const StitchedLettering* set = session.selectedSetting();
+    const StitchedLettering* set = session.letters.setting();
     if (!set) return nullptr;
     for (const PlacedLetter& l : set->setting.letters)
-        if (l.index == session.letterCursor().letter && !l.glyphs.empty()) return &l;
+        if (l.index == session.letters.cursor().letter && !l.glyphs.empty()) return &l;
     return nullptr;
 }
 
 bool LetterTool::pressGrip(const Pointer& pointer) {
-    const Lettering* words = session.selectedWords();
+    const Lettering* words = session.selection.words();
     const PlacedLetter* letter = words ? cursorLetter() : nullptr;
     if (!letter) return false;
     const LetterGrips grips = gripsOf(*letter, *words, wordsMap(session), host.map());
@@ -65,30 +65,30 @@ bool LetterTool::press(const Pointer& pointer) {
     moved = false;
     grip = Grip::none;
     if (pressGrip(pointer)) return true;
-    const Lettering* words = session.selectedWords();
-    const StitchedLettering* set = session.selectedSetting();
+    const Lettering* words = session.selection.words();
+    const StitchedLettering* set = session.letters.setting();
     const auto hit = host.hitAt(pointer.px);
     const bool onWords = hit && letteringOf(session.job(), hit->piece);
     const bool inFrame =
         words && set &&
         letterAt(set->setting, *words, wordsMap(session).inverse()(pointer.mm)) >= 0;
     if (!onWords && !inFrame) {
-        session.select({});
-        session.setLetterCursor({});
+        session.selection.choose({});
+        session.letters.setCursor({});
         newWordsAt = pointer.mm;
         return false;
     }
     newWordsAt.reset();
-    if (onWords && !inFrame) session.selectSingly({hit->piece}, hit->copy);
-    words = session.selectedWords();
-    set = session.selectedSetting();
+    if (onWords && !inFrame) session.selection.chooseSingly({hit->piece}, hit->copy);
+    words = session.selection.words();
+    set = session.letters.setting();
     if (!words || !set) return false;
     const Vec2 at = wordsMap(session).inverse()(pointer.mm);
-    Session::LetterCursor cursor = session.letterCursor();
+    LetterCursor cursor = session.letters.cursor();
     cursor.caret = static_cast<int>(byteNear(set->setting, *words, at));
     cursor.letter = letterAt(set->setting, *words, at);
     cursor.column = -1;
-    session.setLetterCursor(cursor);
+    session.letters.setCursor(cursor);
     session.document.endMerge();
     if (cursor.letter >= 0) grip = Grip::place;
     return grip != Grip::none;
@@ -102,7 +102,7 @@ void LetterTool::drag(const Pointer& pointer) {
 
 /// What the drag makes of the held letter.
 LetterChange LetterTool::draggedLetter() const {
-    const Lettering* words = session.selectedWords();
+    const Lettering* words = session.selection.words();
     const PlacedLetter* letter = cursorLetter();
     LetterChange change;
     if (!words || !letter) return change;
@@ -135,7 +135,7 @@ void LetterTool::release(const Pointer& pointer) {
         const char* name = grip == Grip::turn   ? "Turn a letter"
                            : grip == Grip::size ? "Size a letter"
                                                 : "Nudge a letter";
-        host.apply(changeLettering(session.selection()[0], name,
+        host.apply(changeLettering(session.selection.ids()[0], name,
                                    [change](Lettering& l) { l.changeOf(change.letter) = change; }));
     }
     cancel();
@@ -157,44 +157,44 @@ void LetterTool::beginWords(const std::string& text) {
     edit.name = "Letter";
     newWordsAt.reset();
     // Chosen first: choosing ends a burst of typing.
-    session.selectSingly({id});
+    session.selection.chooseSingly({id});
     host.apply(edit, "typing");
-    session.setLetterCursor({static_cast<int>(text.size()), -1, -1, false});
+    session.letters.setCursor({static_cast<int>(text.size()), -1, -1, false});
 }
 
 void LetterTool::typeText(const std::string& text) {
-    if (newWordsAt && !session.selectedWords()) return beginWords(text);
-    if (!session.selectedWords()) return;
-    const auto caret = static_cast<std::size_t>(std::max(0, session.letterCursor().caret));
+    if (newWordsAt && !session.selection.words()) return beginWords(text);
+    if (!session.selection.words()) return;
+    const auto caret = static_cast<std::size_t>(std::max(0, session.letters.cursor().caret));
     changeText(caret, caret, text);
 }
 
 /// Replaces bytes of the selected words; the caret comes to stand after what is new.
 void LetterTool::changeText(std::size_t begin, std::size_t end, const std::string& text) {
-    const Lettering* words = session.selectedWords();
+    const Lettering* words = session.selection.words();
     if (!words) return;
     begin = std::min(begin, words->text.size());
     end = std::min(end, words->text.size());
     std::string changed = words->text;
     changed.replace(begin, end - begin, text);
     if (changed.empty()) {
-        const Pose& pose = session.job().piece(session.selection()[0])->pose;
+        const Pose& pose = session.job().piece(session.selection.ids()[0])->pose;
         newWordsAt = Vec2{pose.x, pose.y};
-        return host.apply(deletePieces(session.selection()));
+        return host.apply(deletePieces(session.selection.ids()));
     }
-    host.apply(changeLettering(session.selection()[0], "Type",
+    host.apply(changeLettering(session.selection.ids()[0], "Type",
                                [changed](Lettering& l) { l.text = changed; }),
                "typing");
-    Session::LetterCursor cursor = session.letterCursor();
+    LetterCursor cursor = session.letters.cursor();
     cursor.caret = static_cast<int>(begin + text.size());
     cursor.letter = -1;
-    session.setLetterCursor(cursor);
+    session.letters.setCursor(cursor);
 }
 
 void LetterTool::moveCaret(std::size_t to) {
-    Session::LetterCursor cursor = session.letterCursor();
+    LetterCursor cursor = session.letters.cursor();
     cursor.caret = static_cast<int>(to);
-    session.setLetterCursor(cursor);
+    session.letters.setCursor(cursor);
     session.document.endMerge();
 }
 
@@ -204,17 +204,17 @@ bool LetterTool::moveKey(const QKeyEvent& event) {
         nudge(event);
         return true;
     }
-    const Lettering* words = session.selectedWords();
+    const Lettering* words = session.selection.words();
     if (!words) return true;
-    const auto caret = static_cast<std::size_t>(std::max(0, session.letterCursor().caret));
+    const auto caret = static_cast<std::size_t>(std::max(0, session.letters.cursor().caret));
     if (event.key() == Qt::Key_Left) moveCaret(previousCharacter(words->text, caret));
     if (event.key() == Qt::Key_Right) moveCaret(nextCharacter(words->text, caret));
     return true;
 }
 
 bool LetterTool::key(const QKeyEvent& event) {
-    const Lettering* words = session.selectedWords();
-    const auto caret = static_cast<std::size_t>(std::max(0, session.letterCursor().caret));
+    const Lettering* words = session.selection.words();
+    const auto caret = static_cast<std::size_t>(std::max(0, session.letters.cursor().caret));
     switch (event.key()) {
     case Qt::Key_Escape:
         newWordsAt.reset();
@@ -252,11 +252,11 @@ bool LetterTool::key(const QKeyEvent& event) {
 }
 
 void LetterTool::nudge(const QKeyEvent& event) {
-    const int letter = session.letterCursor().letter;
+    const int letter = session.letters.cursor().letter;
     const double step = event.modifiers() & Qt::ShiftModifier ? 1 : 0.1;
     const double dx = event.key() == Qt::Key_Left ? -step : event.key() == Qt::Key_Right ? step : 0;
     const double dy = event.key() == Qt::Key_Up ? -step : event.key() == Qt::Key_Down ? step : 0;
-    host.apply(changeLettering(session.selection()[0], "Nudge a letter",
+    host.apply(changeLettering(session.selection.ids()[0], "Nudge a letter",
                                [=](Lettering& l) {
                                    LetterChange& c = l.changeOf(letter);
                                    c.dxMm += dx;
@@ -271,15 +271,15 @@ void LetterTool::paintCaret(QPainter& painter, Vec2 foot, Vec2 top) const {
 }
 
 void LetterTool::paint(QPainter& painter) {
-    if (newWordsAt && !session.selectedWords()) {
+    if (newWordsAt && !session.selection.words()) {
         const QPointF foot = host.map().toPixels(*newWordsAt);
-        paintCaret(painter, *newWordsAt, *newWordsAt - Vec2{0, session.words.capHeightMm});
+        paintCaret(painter, *newWordsAt, *newWordsAt - Vec2{0, session.letters.look.capHeightMm});
         painter.setPen(QPen(theme().kite, 1, Qt::DashLine));
         painter.drawLine(foot - QPointF(60, 0), foot + QPointF(60, 0));
         return;
     }
-    const Lettering* words = session.selectedWords();
-    const StitchedLettering* set = session.selectedSetting();
+    const Lettering* words = session.selection.words();
+    const StitchedLettering* set = session.letters.setting();
     if (!words || !set) return;
     const Affine map = wordsMap(session);
     painter.setBrush(Qt::NoBrush);
@@ -293,7 +293,7 @@ void LetterTool::paint(QPainter& painter) {
                                     9, 9);
             }
     }
-    const auto place = static_cast<std::size_t>(std::max(0, session.letterCursor().caret));
+    const auto place = static_cast<std::size_t>(std::max(0, session.letters.cursor().caret));
     if (const auto caret = caretBefore(set->setting, *words, place))
         paintCaret(painter, map(caret->foot), map(caret->top));
     if (const PlacedLetter* letter = cursorLetter()) paintFrame(painter, *words, *letter, map);

@@ -20,10 +20,10 @@ PieceDrag::PieceDrag(const Session& s, const ToolHost& h) : session(s), host(h) 
     if (!derived || !derived->sewn) return;
     over = derived->sewn;
     makeGhost();
-    clearance = std::make_unique<const Clearance>(*over, session.selection());
+    clearance = std::make_unique<const Clearance>(*over, session.selection.ids());
     std::vector<std::pair<std::string, Box>> others;
     for (const PieceSpan& span : over->spans)
-        if (!session.isSelected(span.source) && !span.outline)
+        if (!session.selection.contains(span.source) && !span.outline)
             if (const Piece* p = session.job().piece(span.source))
                 others.emplace_back(p->name, span.extents);
     const auto field = session.field();
@@ -36,8 +36,8 @@ void PieceDrag::makeGhost() {
     StitchList list;
     list.threads = over->list.threads;
     for (const PieceSpan& span : over->spans) {
-        if (span.outline || !session.isSelected(span.source)) continue;
-        if (span.source == session.selection()[0]) places.push_back(span.fromFirst);
+        if (span.outline || !session.selection.contains(span.source)) continue;
+        if (span.source == session.selection.ids()[0]) places.push_back(span.fromFirst);
         if (span.copy != 1) continue;
         const StitchList own = listOf(*over, span);
         list.stitches.insert(list.stitches.end(), own.stitches.begin(), own.stitches.end());

@@ -26,8 +26,8 @@ void insertAfter(Polyline& line, std::size_t point, Vec2 p) {
 } // namespace
 
 const Shape* PointsTool::shape(const Piece** piece) const {
-    if (session.selection().size() != 1) return nullptr;
-    const Piece* p = session.job().piece(session.selection()[0]);
+    if (session.selection.ids().size() != 1) return nullptr;
+    const Piece* p = session.job().piece(session.selection.ids()[0]);
     const auto* content = p ? std::get_if<ShapeContent>(&p->content) : nullptr;
     if (!content || p->locked || pointsOf(*content->shape) > mostNodes) return nullptr;
     if (piece) *piece = p;
@@ -50,7 +50,8 @@ bool PointsTool::press(const Pointer& pointer) {
     chosen = nodeAt(pointer.px);
     if (chosen) return true;
     const auto hit = host.hitAt(pointer.px);
-    if (hit && !session.isSelected(hit->piece)) session.selectSingly({hit->piece});
+    if (hit && !session.selection.contains(hit->piece))
+        session.selection.chooseSingly({hit->piece});
     return false;
 }
 

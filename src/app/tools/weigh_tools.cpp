@@ -19,8 +19,8 @@ void ProbeTool::paint(QPainter& painter) {
     const auto fabric = session.library.fabric(session.job().brief.fabric);
     if (!at || session.stage() != Stage::weigh || !derived || !fabric) return;
     const Cell cell = cellAt(at->mm);
-    const bool before =
-        session.parting() && derived->before && at->px.x() < partingPx(session, host.visible());
+    const bool before = session.weighing.parting() && derived->before &&
+                        at->px.x() < partingPx(session, host.visible());
     const LoadMap* live = liveMap();
     const LoadMap& shown = before ? derived->before->load : live ? *live : derived->load();
     const StitchedJob& stitched = before ? derived->before->stitched : derived->stitched();
@@ -28,7 +28,7 @@ void ProbeTool::paint(QPainter& painter) {
     const double hits = shown.hits(cell);
     if (layers <= 0 && hits <= 0) return;
     const LoadLimits limits = limitsOf(*fabric, session.job().cloth);
-    const bool byLayers = session.loadKind() == LoadKind::layers;
+    const bool byLayers = session.weighing.kind() == LoadKind::layers;
     const double limit =
         (byLayers ? limits.maxLayers : limits.maxHits) * limits.factorAt(cell.centre());
     const double value = byLayers ? layers : hits;
@@ -37,7 +37,7 @@ void ProbeTool::paint(QPainter& painter) {
     lines << tr("%1 takes %2").arg(QString::fromStdString(fabric->name)).arg(limit, 0, 'f', 1);
     // While the stitch-out is played the pieces are only partly there.
     const auto parts =
-        session.playhead() ? std::vector<Contribution>{} : contributionsAt(stitched, at->mm);
+        session.playback.head() ? std::vector<Contribution>{} : contributionsAt(stitched, at->mm);
     for (const Contribution& c : parts) {
         const Piece* p = session.job().piece(c.piece);
         if (p && lines.size() < mostLines)
@@ -55,17 +55,19 @@ void ProbeTool::paint(QPainter& painter) {
 
 bool PartingTool::press(const Pointer& pointer) {
     const auto derived = session.derived();
-    if (session.stage() != Stage::weigh || !session.parting() || !derived || !derived->before)
+    if (session.stage() != Stage::weigh || !session.weighing.parting() || !derived ||
+        !derived->before)
         return false;
     if (std::abs(pointer.px.x() - partingPx(session, host.visible())) > partingGripPx) return false;
-    before = session.parting();
+    before = session.weighing.parting();
     host.setCursorShape(Qt::SplitHCursor);
     return true;
 }
 
 void PartingTool::drag(const Pointer& pointer) {
     const QRectF inside = host.visible();
-    session.setParting(std::clamp((pointer.px.x() - inside.left()) / inside.width(), 0.02, 0.98));
+    session.weighing.setParting(
+        std::clamp((pointer.px.x() - inside.left()) / inside.width(), 0.02, 0.98));
 }
 
 } // namespace rapt::app

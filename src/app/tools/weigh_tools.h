@@ -34,7 +34,7 @@ public:
 
     bool press(const Pointer& pointer) override;
     void drag(const Pointer& pointer) override;
-    void cancel() override { session.setParting(before); }
+    void cancel() override { session.weighing.setParting(before); }
 
 private:
     Session& session;

@@ -131,7 +131,7 @@ void MendPage::buildJob() {
     column->addWidget(orderButton);
     column->addWidget(orderWords);
     connect(compare, &QCheckBox::toggled, this, [this](bool on) {
-        if (!refreshing) session.setParting(on ? std::optional(0.5) : std::nullopt);
+        if (!refreshing) session.weighing.setParting(on ? std::optional(0.5) : std::nullopt);
     });
 }
 
@@ -140,8 +140,8 @@ void MendPage::refresh() {
     const Piece* piece = onePiece();
     fields->setVisible(piece != nullptr);
     hint->setVisible(!piece);
-    compare->setChecked(session.parting().has_value());
-    compare->setEnabled(session.parting() || unmended(session.job()));
+    compare->setChecked(session.weighing.parting().has_value());
+    compare->setEnabled(session.weighing.parting() || unmended(session.job()));
     if (piece) {
         showRange(*piece);
         const RespaceOptions& o = piece->respacing;

@@ -123,7 +123,7 @@ void PiecesPage::addRow(const Piece& piece, const PieceFacts& f) {
     put(rows,
         same ? number(f.spacingNowMm) : number(f.spacingThenMm) + "→" + number(f.spacingNowMm));
     put(peak, QString::number(f.peakLayers, 'f', 1));
-    if (!session.isSelected(f.piece)) return;
+    if (!session.selection.contains(f.piece)) return;
     table->selectRow(r);
     words->setText(tr("%1: %2, %L3 stitches. %4").arg(shown, size).arg(f.stitches).arg(verdict));
 }
@@ -133,7 +133,7 @@ void PiecesPage::takeSelection() {
     std::vector<std::string> ids;
     for (const QModelIndex& row : table->selectionModel()->selectedRows())
         ids.push_back(table->item(row.row(), name)->data(Qt::UserRole).toString().toStdString());
-    session.selectSingly(std::move(ids));
+    session.selection.chooseSingly(std::move(ids));
 }
 
 } // namespace rapt::app

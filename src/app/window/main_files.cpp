@@ -33,7 +33,7 @@ bool MainWindow::openFile(const QString& path) {
         complain(tr("This file cannot be opened"), opened.error());
         return false;
     }
-    state.select({});
+    state.selection.choose({});
     clothView->zoomToFit();
     if (!state.document.path().isEmpty()) noteRecent(path);
     return true;
@@ -109,11 +109,11 @@ void MainWindow::lookUpLettering() {
         l.face = chosen.face.toStdString();
         l.capHeightMm = chosen.capHeightMm;
     };
-    use(state.words);
-    if (state.selectedWords())
+    use(state.letters.look);
+    if (state.selection.words())
         state.document.apply(changeLettering(
-            state.selection()[0], "Face and size of before",
-            [use, k = sizeFactor(*state.job().piece(state.selection()[0]))](Lettering& l) {
+            state.selection.ids()[0], "Face and size of before",
+            [use, k = sizeFactor(*state.job().piece(state.selection.ids()[0]))](Lettering& l) {
                 use(l);
                 l.capHeightMm /= k;
             }));

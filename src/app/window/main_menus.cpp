@@ -88,27 +88,30 @@ void MainWindow::buildEditMenu() {
     add(menu, tr("Select &all"), QKeySequence("Ctrl+A"), [this] {
         std::vector<std::string> ids;
         for (const Piece& p : state.job().pieces) ids.push_back(p.id);
-        state.select(std::move(ids));
+        state.selection.choose(std::move(ids));
     });
-    add(menu, tr("Select &nothing"), QKeySequence("Ctrl+Shift+A"), [this] { state.select({}); });
+    add(menu, tr("Select &nothing"), QKeySequence("Ctrl+Shift+A"),
+        [this] { state.selection.choose({}); });
     addForSelection(
         menu, tr("&Duplicate"), QKeySequence("Ctrl+D"),
         [this] {
-            state.document.apply(duplicatePieces(state.selection(), {10, 10}));
+            state.document.apply(duplicatePieces(state.selection.ids(), {10, 10}));
         },
         "duplicate");
     addForSelection(
         menu, tr("De&lete"), QKeySequence::Delete,
-        [this] { state.document.apply(deletePieces(state.selection())); }, "delete");
+        [this] { state.document.apply(deletePieces(state.selection.ids())); }, "delete");
 }
 
 void MainWindow::turnSelection(double degrees) {
     const Box box = state.selectionBox();
-    if (!box.empty()) state.document.apply(turnPieces(state.selection(), degrees, box.centre()));
+    if (!box.empty())
+        state.document.apply(turnPieces(state.selection.ids(), degrees, box.centre()));
 }
 
 void MainWindow::moveInOrder(int by) {
-    if (state.selection().size() == 1) state.document.apply(shiftPiece(state.selection()[0], by));
+    if (state.selection.ids().size() == 1)
+        state.document.apply(shiftPiece(state.selection.ids()[0], by));
 }
 
 void MainWindow::buildPieceMenu() {
@@ -125,7 +128,8 @@ void MainWindow::buildPieceMenu() {
         menu, tr("&Mirror left to right"), QKeySequence("Ctrl+M"),
         [this] {
             const Box box = state.selectionBox();
-            if (!box.empty()) state.document.apply(mirrorPieces(state.selection(), box.centre()));
+            if (!box.empty())
+                state.document.apply(mirrorPieces(state.selection.ids(), box.centre()));
         },
         "mirror");
     addForSelection(menu, tr("Mirrored copies in four &corners"), QKeySequence("Ctrl+Shift+M"),
@@ -138,15 +142,15 @@ void MainWindow::buildPieceMenu() {
                                [&](const Piece& p) { return p.group == n; });
         };
         for (int n = 2; taken(name); ++n) name = "group " + std::to_string(n);
-        state.document.apply(setGroup(state.selection(), name));
+        state.document.apply(setGroup(state.selection.ids(), name));
     });
     addForSelection(menu, tr("&Ungroup"), QKeySequence("Ctrl+Shift+G"),
-                    [this] { state.document.apply(setGroup(state.selection(), {})); });
+                    [this] { state.document.apply(setGroup(state.selection.ids(), {})); });
     addForSelection(menu, tr("Loc&k or unlock"), QKeySequence("Ctrl+K"), [this] { toggleLock(); });
     addForSelection(menu, tr("&Hide or show"), QKeySequence("Ctrl+H"), [this] { toggleHidden(); });
     addForSelection(menu, tr("&Split by thread"), QKeySequence("Ctrl+Shift+T"), [this] {
-        if (state.selection().size() == 1)
-            state.document.apply(splitByThread(state.selection()[0]));
+        if (state.selection.ids().size() == 1)
+            state.document.apply(splitByThread(state.selection.ids()[0]));
     });
     addForSelection(menu, tr("Re&place by a design…"), QKeySequence("Ctrl+Shift+R"),
                     [this] { composeView->replaceAsked(); });
@@ -159,19 +163,19 @@ void MainWindow::buildPieceMenu() {
 }
 
 void MainWindow::toggleLock() {
-    const Piece* first = state.job().piece(state.selection()[0]);
-    if (first) state.document.apply(setLocked(state.selection(), !first->locked));
+    const Piece* first = state.job().piece(state.selection.ids()[0]);
+    if (first) state.document.apply(setLocked(state.selection.ids(), !first->locked));
 }
 
 void MainWindow::toggleHidden() {
-    const Piece* first = state.job().piece(state.selection()[0]);
-    if (first) state.document.apply(rapt::setHidden(state.selection(), !first->hidden));
+    const Piece* first = state.job().piece(state.selection.ids()[0]);
+    if (first) state.document.apply(rapt::setHidden(state.selection.ids(), !first->hidden));
 }
 
 void MainWindow::mirrorCopies() {
     Repeat repeat;
     repeat.kind = Repeat::Kind::mirror;
-    repeat.pieces = state.selection();
+    repeat.pieces = state.selection.ids();
     repeat.nearFar = true;
     state.document.apply(setRepeat(repeat));
 }
@@ -266,7 +270,7 @@ void MainWindow::refreshActions() {
                                                  : tr("&Undo"));
     redoAction->setText(state.document.canRedo() ? tr("&Redo %1").arg(state.document.redoName())
                                                  : tr("&Redo"));
-    for (QAction* action : selectionActions) action->setEnabled(!state.selection().empty());
+    for (QAction* action : selectionActions) action->setEnabled(!state.selection.ids().empty());
 }
 
 } // namespace rapt::app

@@ -35,7 +35,7 @@ MainWindow::MainWindow(Library library, QWidget* parent)
     buildLayout();
     buildMenus();
     connect(&state, &Session::stageChanged, this, &MainWindow::showStage);
-    connect(&state, &Session::selectionChanged, this, &MainWindow::refreshActions);
+    connect(&state.selection, &Selection::changed, this, &MainWindow::refreshActions);
     connect(&state, &Session::viewChanged, this, &MainWindow::showStatus);
     connect(&state.document, &Document::fileChanged, this, &MainWindow::showTitle);
     connect(&state.document, &Document::fileChanged, this, &MainWindow::refreshActions);

@@ -90,20 +90,21 @@ void shootComposing(Album& album) {
         {ComposeStage::stitch, "13-stitch"}, {ComposeStage::threads, "14-threads"}};
     for (const auto& [page, name] : pages)
         album.shoot(Stage::compose, name, [&, which = page] {
-            if (session.job().pieces.size() > 2) session.select({session.job().pieces[2].id});
+            if (session.job().pieces.size() > 2)
+                session.selection.choose({session.job().pieces[2].id});
             window.composeStage().showPage(which);
             if (auto* table = window.findChild<QTableWidget*>("threadTable")) table->selectRow(1);
         });
     if (QFileInfo::exists(folder.filePath("felt-tags.rapt")) &&
         window.openFile(folder.filePath("felt-tags.rapt")))
         album.shoot(Stage::compose, "10-copies", [&] {
-            session.select({session.job().pieces[0].id});
+            session.selection.choose({session.job().pieces[0].id});
             window.composeStage().showPage(ComposeStage::copies);
         });
     if (QFileInfo::exists(folder.filePath("cotton-square.rapt")) &&
         window.openFile(folder.filePath("cotton-square.rapt")))
         album.shoot(Stage::compose, "11-draw", [&] {
-            session.select({session.job().pieces[0].id});
+            session.selection.choose({session.job().pieces[0].id});
             window.composeStage().showPage(ComposeStage::draw);
             click(window, "toolPoints");
             session.showPlace({-78, -72});
@@ -126,22 +127,22 @@ void shootWeighing(Album& album) {
     });
     album.shoot(Stage::weigh, "21-pieces", [&] {
         showPage(WeighStage::pieces);
-        session.selectSingly({"small"});
+        session.selection.chooseSingly({"small"});
         window.threadLineView().transport().toStart();
         if (const auto d = session.derived(); d && d->isWhole())
-            session.setPlayhead(
+            session.playback.setHead(
                 placeAt(d->time(), d->stitched().list, 0.62 * d->time().totalSeconds));
     });
-    session.setPlayhead({});
+    session.playback.setHead({});
     // Mended: the small kite laid afresh, what lies below gives way.
     session.document.apply(setKeep("small", Keep::spacing));
     session.document.apply(setRelief({"ember"}, Relief{}));
     album.shoot(Stage::weigh, "20-mend", [&] {
         showPage(WeighStage::mend);
-        session.selectSingly({"small"});
-        session.setParting(0.31);
+        session.selection.chooseSingly({"small"});
+        session.weighing.setParting(0.31);
     });
-    session.setParting({});
+    session.weighing.setParting({});
     session.document.undo();
     session.document.undo();
 }
@@ -155,7 +156,7 @@ void shootLettering(Album& album) {
         return QFileInfo::exists(folder.filePath(file)) && window.openFile(folder.filePath(file));
     };
     const auto showLetters = [&](const char* piece, LetterPage::Sub sub) {
-        session.selectSingly({piece});
+        session.selection.chooseSingly({piece});
         window.composeStage().showPage(ComposeStage::letter);
         window.composeStage().letterPage().showSub(sub);
     };
@@ -163,12 +164,12 @@ void shootLettering(Album& album) {
         album.shoot(Stage::compose, "16-lettering", [&] {
             showLetters("script", LetterPage::words);
             session.setTool(ToolKind::letter);
-            session.setLetterCursor({12, 9, -1, false});
+            session.letters.setCursor({12, 9, -1, false});
         });
         album.shoot(Stage::compose, "17-columns", [&] {
             showLetters("title", LetterPage::letters);
             session.setTool(ToolKind::letter);
-            session.setLetterCursor({5, 4, 0, true});
+            session.letters.setCursor({5, 4, 0, true});
             session.showPlace({-6, -38});
             for (int k = 0; k < 2; ++k) window.cloth().zoomOut();
         });
@@ -197,9 +198,9 @@ QStringList takeShots(MainWindow& window, const QString& folder) {
     Album album(window, folder);
     album.shoot(Stage::brief, "1-brief");
     album.shoot(Stage::compose, "2-compose", [&] {
-        if (session.job().pieces.size() > 1) session.select({session.job().pieces[1].id});
+        if (session.job().pieces.size() > 1) session.selection.choose({session.job().pieces[1].id});
     });
-    session.select({});
+    session.selection.choose({});
     album.shoot(Stage::divide, "4-divide", [&] {
         settle(window);
         click(window, "plan");

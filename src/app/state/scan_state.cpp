@@ -1,0 +1,40 @@
+#include "app/state/scan_state.h"
+
+#include "scan/image.h"
+#include "scan/scan_reading.h"
+
+namespace rapt::app {
+namespace {
+
+constexpr double scanPxPerMm = 4;
+constexpr double scanMarginMm = 24; ///< of the hoop's frame shown round the field
+
+} // namespace
+
+ScanState::ScanState() : pictures(&ScanState::read) {
+    connect(&pictures, &LookupSignals::ready, this, &ScanState::ready);
+}
+
+const ScanState::Picture* ScanState::picture(const Job& job, int hooping,
+                                             std::shared_ptr<const Library> library) {
+    if (hooping < 0) return nullptr;
+    const Registration* r = job.registration(hooping + 1);
+    const auto scan = r ? job.members.find(r->scan) : job.members.end();
+    if (scan == job.members.end()) return nullptr;
+    const std::string& hoop = job.hoopings[static_cast<std::size_t>(hooping)].hoop;
+    const auto* found = pictures.find({scan->second, scan->first, hoop, std::move(library)});
+    return found && *found ? &**found : nullptr;
+}
+
+std::optional<ScanState::Picture> ScanState::read(const Key& key) {
+    const auto hoop = key.library->hoop(key.hoop);
+    if (!hoop) return std::nullopt;
+    const auto flat = flatScan(*key.bytes, key.member, *hoop, scanMarginMm, scanPxPerMm);
+    if (!flat) return std::nullopt;
+    const Image& image = flat->image;
+    const QImage view(image.pixels.data(), image.width, image.height, image.width * 3,
+                      QImage::Format_RGB888);
+    return Picture{view.convertToFormat(QImage::Format_RGB32), flat->area};
+}
+
+} // namespace rapt::app

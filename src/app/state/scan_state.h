@@ -1,0 +1,39 @@
+#pragma once
+// The scan of a hooping as seen from above.
+
+#include "app/state/lookup.h"
+#include "job/job.h"
+#include "library/library.h"
+
+#include <QImage>
+
+namespace rapt::app {
+
+/// Read off the interface thread, and again when the job's scan or the library changes.
+class ScanState : public QObject {
+    Q_OBJECT
+public:
+    ScanState();
+
+    struct Picture {
+        QImage image;
+        Box area; ///< field frame
+    };
+    /// Of a hooping (its index); null without one, and while it is being read (ready follows).
+    const Picture* picture(const Job& job, int hooping, std::shared_ptr<const Library> library);
+
+signals:
+    void ready();
+
+private:
+    struct Key {
+        std::shared_ptr<const std::string> bytes;
+        std::string member, hoop;
+        std::shared_ptr<const Library> library;
+        friend bool operator==(const Key&, const Key&) = default;
+    };
+    static std::optional<Picture> read(const Key& key);
+    Lookup<Key, std::optional<Picture>> pictures;
+};
+
+} // namespace rapt::app

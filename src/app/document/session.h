@@ -105,6 +105,10 @@ public:
     /// The scan of the chosen hooping; null without one, and while it is being read (chosenReady
     /// follows).
     const ScanState::Picture* scan();
+    /// True while something of the chosen piece or the scan is being worked out.
+    bool isLooking() const {
+        return letters.isBusy() || scans.isReading() || chosenStitches.isBusy();
+    }
 
     /// How many records the ledger has of this job; told by the Ledger stage.
     int ledgerCount() const { return recordsOfJob; }

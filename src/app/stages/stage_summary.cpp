@@ -56,7 +56,9 @@ StageSummary weigh(const Session& s) {
         QObject::tr("peak %1 layers").arg(c->load().summary().peakLayers, 0, 'f', 1);
     if (load.empty()) return {peak, StageState::settled};
     const bool stop = anyStop(load);
-    return {FindingsList::countText(load), stop ? StageState::attention : StageState::settled};
+    // Counted as in the list on the page.
+    return {FindingsList::countText(c->findings()),
+            stop ? StageState::attention : StageState::settled};
 }
 
 StageSummary divide(const Session& s) {

@@ -35,6 +35,7 @@ public:
     const Result<StitchedLettering>* settingOrProblem();
     /// The same without problems.
     const StitchedLettering* setting();
+    bool isBusy() const { return sewn.isBusy(); }
 
 signals:
     void cursorChanged();

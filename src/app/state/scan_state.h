@@ -22,6 +22,8 @@ public:
     /// Of a hooping (its index); null without one, and while it is being read (ready follows).
     const Picture* picture(const Job& job, int hooping, std::shared_ptr<const Library> library);
 
+    bool isReading() const { return pictures.isBusy(); }
+
 signals:
     void ready();
 

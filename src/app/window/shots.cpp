@@ -35,7 +35,7 @@ void settle(MainWindow& window) {
         window.cloth().repaint();
         const bool settled = window.cloth().isSettled() &&
                              !window.session().derivation.isSeeking() &&
-                             !window.registerStage().isReading();
+                             !window.registerStage().isReading() && !window.session().isLooking();
         quiet = settled ? quiet + 1 : 0;
     }
 }

@@ -54,7 +54,6 @@ public:
         const std::lock_guard guard(work->mutex);
         return work->value.get();
     }
-    void forget() { asked.reset(); }
     bool isBusy() const {
         if (!work) return false;
         const std::lock_guard guard(work->mutex);

@@ -133,6 +133,23 @@ private slots:
         QVERIFY(!found(job, "seam-cover"));
     }
 
+    void oneMoveClearsEveryPlaceAndDangerComesFirst() {
+        Job job = jobOf(fill(20, 16));
+        for (int i = 0; i < 4; ++i) job.pieces.push_back(job.pieces[0]);
+        for (int i = 1; i < 5; ++i) job.pieces[i].id = "more" + std::to_string(i);
+        job.cloth.forbiddenZones.push_back({{{8, 0}, 4, {}}, "the zip", {}});
+        job.cloth.guides.push_back({"side seam", {{-30, 2}, {30, 2}}, true});
+        const auto checked = checkJob(job, lib);
+        QVERIFY(bool(checked) && checked->findings.size() > 3);
+        QCOMPARE(checked->findings[0].kind, std::string("forbidden-zone"));
+        QVERIFY(found(job, "layers"));
+        job.pieces.resize(1);
+        const auto zip = found(job, "forbidden-zone");
+        QVERIFY(zip && zip->remedy());
+        const Job moved = zip->remedy()->edit.change(job);
+        QVERIFY(!found(moved, "forbidden-zone") && !found(moved, "seam-cover"));
+    }
+
     void looseThreadsGetATrim() {
         StitchList list = listThrough({{0, 0}, {2, 0}});
         list.stitches.push_back(stitchAt(Op::jump, {40, 0}, 1));

@@ -64,34 +64,71 @@ private:
         return f;
     }
 
-    /// The shortest of the four straight moves that bring a piece off a box, onto the cloth.
+    /// Every place that a moved piece should be off.
+    std::vector<Box> obstacles() const {
+        std::vector<Box> boxes;
+        for (const ForbiddenZone& z : weighed.job.cloth.forbiddenZones) boxes.push_back(z.box());
+        for (const ThickZone& z : weighed.job.cloth.thickZones) boxes.push_back(z.box());
+        for (const GuideLine& g : weighed.job.cloth.guides)
+            if (g.seam) boxes.push_back(boundsOf(g.line));
+        return boxes;
+    }
+
+    /// The moves along the cloth's edges, and both together, that may clear a box of obstacles, the
+    /// shortest first; rounded up to half millimetres.
+    static std::vector<Vec2> waysOff(const Box& e, const std::vector<Box>& boxes) {
+        std::vector<double> xs{0}, ys{0};
+        const auto add = [](std::vector<double>& list, double mm) {
+            list.push_back(std::copysign(std::ceil(std::abs(mm) * 2) / 2, mm));
+        };
+        for (const Box& box : boxes) {
+            const Box clear = box.grown(clearMm);
+            if (!clear.overlaps(e)) continue;
+            add(xs, clear.maxX - e.minX);
+            add(xs, clear.minX - e.maxX);
+            add(ys, clear.maxY - e.minY);
+            add(ys, clear.minY - e.maxY);
+        }
+        std::vector<Vec2> ways;
+        for (const double x : xs)
+            for (const double y : ys)
+                if (x != 0 || y != 0) ways.push_back({x, y});
+        std::sort(ways.begin(), ways.end(),
+                  [](Vec2 a, Vec2 b) { return length(a) < length(b); });
+        return ways;
+    }
+
+    static std::string wayText(Vec2 by) {
+        std::string text;
+        if (by.x != 0)
+            text = fmt::format("{:.1f} mm {}", std::abs(by.x), by.x > 0 ? "right" : "left");
+        if (by.y != 0)
+            text += fmt::format("{}{:.1f} mm {}", text.empty() ? "" : " and ", std::abs(by.y),
+                                by.y > 0 ? "towards you" : "away from you");
+        return text;
+    }
+
+    /// The shortest move on the cloth that brings a piece off a place and off every other one; if
+    /// there is none, off that place alone.
     std::vector<Remedy> moveOff(const PieceSpan& span, const Box& place) const {
         const Piece* piece = weighed.job.piece(span.source);
         if (!piece || piece->locked || weighed.job.repeatOf(span.source) || span.outline) return {};
         const Box& e = span.extents;
-        struct Way {
-            Vec2 by;
-            const char* word;
-        };
-        const Box clear = place.grown(clearMm);
-        std::vector<Way> ways{{{clear.maxX - e.minX, 0}, "right"},
-                              {{clear.minX - e.maxX, 0}, "left"},
-                              {{0, clear.maxY - e.minY}, "towards you"},
-                              {{0, clear.minY - e.maxY}, "away from you"}};
-        std::sort(ways.begin(), ways.end(),
-                  [](const Way& a, const Way& b) { return length(a.by) < length(b.by); });
         const Box cloth = weighed.job.cloth.box();
-        for (const Way& way : ways) {
-            const double mm = std::ceil(length(way.by) * 2) / 2;
-            const Vec2 by = way.by * (mm / std::max(1e-9, length(way.by)));
-            const Box moved{e.minX + by.x, e.minY + by.y, e.maxX + by.x, e.maxY + by.y};
-            if (mm > farthestMoveMm || moved.minX < cloth.minX || moved.maxX > cloth.maxX ||
-                moved.minY < cloth.minY || moved.maxY > cloth.maxY)
-                continue;
-            return {{RemedyKind::move,
-                     fmt::format("Move {} {:.1f} mm {}", piece->name, mm, way.word),
-                     "off that place", movePieces({piece->id}, by)}};
-        }
+        for (const auto& [boxes, effect] :
+             {std::pair{obstacles(), "off every such place"},
+              std::pair{std::vector<Box>{place}, "off that place"}})
+            for (const Vec2 by : waysOff(e, boxes)) {
+                const Box moved{e.minX + by.x, e.minY + by.y, e.maxX + by.x, e.maxY + by.y};
+                const bool onCloth = moved.minX >= cloth.minX && moved.maxX <= cloth.maxX &&
+                                     moved.minY >= cloth.minY && moved.maxY <= cloth.maxY;
+                const bool clear = std::none_of(boxes.begin(), boxes.end(),
+                                                [&](const Box& b) { return b.overlaps(moved); });
+                if (!onCloth || !clear || place.overlaps(moved) || length(by) > farthestMoveMm)
+                    continue;
+                return {{RemedyKind::move, fmt::format("Move {} {}", piece->name, wayText(by)),
+                         effect, movePieces({piece->id}, by)}};
+            }
         return {};
     }
 

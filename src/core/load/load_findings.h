@@ -33,7 +33,7 @@ std::vector<Finding> loadFindings(const WeighedJob& weighed,
                                   const LoadFindingsOptions& options = {},
                                   std::stop_token stop = {});
 
-/// Stops first, then by how much lies over the limit.
+/// Stops first; among equals what can hurt, then by how much lies over the limit.
 bool worseThan(const Finding& a, const Finding& b);
 
 /// How the stitches of single pieces came out: too short, too long, gaping, columns that the cloth

@@ -38,6 +38,22 @@ Polyline outlineOf(const SewnChain& chain, const SewnStretch& stretch, const Sca
     return outline;
 }
 
+/// The distance of neighbouring rows across their way. The mean of them all, as the stretch knows
+/// it, is drawn down by the rows of tips.
+double spacingAcross(const SewnChain& chain, const SewnStretch& stretch, Vec2 axis) {
+    std::vector<double> steps;
+    for (std::size_t i = 0; i + 1 < stretch.rows.size(); ++i) {
+        const auto middle = [&](const SewnRow& row) {
+            return lerp(chain.rowFrom(row), chain.rowTo(row), 0.5);
+        };
+        steps.push_back(
+            std::abs(cross(axis, middle(stretch.rows[i + 1]) - middle(stretch.rows[i]))));
+    }
+    const auto half = steps.begin() + static_cast<std::ptrdiff_t>(steps.size() / 2);
+    std::nth_element(steps.begin(), half, steps.end());
+    return *half;
+}
+
 void travelTo(Vec2 to, NeedlePath& out) {
     if (out.points.empty()) return out.add(to);
     const Vec2 from = out.points.back();
@@ -66,7 +82,7 @@ void layRefilled(const SewnChain& chain, const SewnStretch& stretch, const Scali
     const double across = scaling.across(axis), along = scaling.along(axis);
     ShapePart part;
     part.lines = {outlineOf(chain, stretch, scaling)};
-    part.spacingMm = stretch.spacingMm / spacingRatio * across / scaling.kept(across);
+    part.spacingMm = spacingAcross(chain, stretch, axis) / spacingRatio * across / scaling.kept(across);
     part.stitchLengthMm = stagger.stitchLengthMm() * along / scaling.kept(along);
     part.angleDeg = std::atan2(axis.y, axis.x) * 180 / std::numbers::pi;
     std::vector<Polyline> rows = stitchFill(part);

@@ -12,6 +12,7 @@ namespace rapt {
 /// Asks to stop after so many seconds; sooner gone, it asks nothing.
 class Deadline {
 public:
+    /// Asks for a stop after so many seconds.
     explicit Deadline(double seconds)
         : waiter([this, seconds](std::stop_token gone) {
               std::mutex mutex;
@@ -22,6 +23,7 @@ public:
               if (!gone.stop_requested()) source.request_stop();
           }) {}
 
+    /// Stopped when the time is over.
     std::stop_token token() const { return source.get_token(); }
 
 private:

@@ -20,6 +20,7 @@ Result<std::string> readWholeFile(const std::string& path, std::size_t maxBytes)
 /// A device or pipe is written to directly.
 Status writeWholeFile(const std::string& path, std::string_view bytes);
 
+/// A name and what it will hold.
 struct FileToWrite {
     std::string name; ///< file name inside the folder
     std::string bytes;

@@ -22,23 +22,34 @@ Result<nlohmann::json> parseJson(const std::string& text, const std::string& fil
 /// One object and its path for errors, such as `pieces[2].pose`.
 class Fields {
 public:
+    /// Fields of a value; `where` names it in errors. Throws FieldError if it is no object.
     Fields(const nlohmann::json& value, std::string where);
 
+    /// True if the key is there.
     bool has(const char* key) const { return object.contains(key); }
+    /// The value as it stands; throws FieldError without it.
     const nlohmann::json& raw(const char* key) const;
+    /// How errors name a key: `pieces[2].pose.x`.
     std::string path(const char* key) const;
 
     /// Required values (the ones without a fallback) and optional ones. Wrong types, and numbers
     /// that are not finite or outside [low, high], throw a FieldError.
     double number(const char* key, double low, double high) const;
+    /// A finite number in [low, high]; `fallback` without the key.
     double number(const char* key, double fallback, double low, double high) const;
+    /// A finite number above 0; `fallback` without the key.
     double positive(const char* key, double fallback) const;
+    /// A whole number in [low, high]; `fallback` without the key.
     int integer(const char* key, int fallback, int low, int high) const;
+    /// Text that must be there.
     std::string text(const char* key) const;
+    /// Text; `fallback` without the key.
     std::string text(const char* key, const std::string& fallback) const;
+    /// True or false; `fallback` without the key.
     bool flag(const char* key, bool fallback) const;
     /// The elements of an array, or none if the key is absent.
     const nlohmann::json& array(const char* key) const;
+    /// The object under a key.
     Fields child(const char* key) const { return Fields(raw(key), path(key)); }
 
     /// JSON text of the members that are not named here; empty if there are none.

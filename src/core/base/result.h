@@ -29,9 +29,11 @@ struct Error {
     Error inside(const std::string& container) const;
 };
 
+/// What was given cannot be read.
 inline Error badInput(std::string reason, std::string place = {}, std::string file = {}) {
     return {Fault::badInput, std::move(file), std::move(place), std::move(reason)};
 }
+/// What was asked cannot be done.
 inline Error cannotDo(std::string reason, std::string place = {}, std::string file = {}) {
     return {Fault::cannotDo, std::move(file), std::move(place), std::move(reason)};
 }
@@ -42,14 +44,22 @@ inline Error cancelled() { return {Fault::cancelled, {}, {}, "cancelled"}; }
 template<class T>
 class [[nodiscard]] Result {
 public:
+    /// What was asked for.
     Result(T value) : state(std::in_place_index<0>, std::move(value)) {}
+    /// Why it is not there.
     Result(Error error) : state(std::in_place_index<1>, std::move(error)) {}
 
+    /// True if there is a value.
     explicit operator bool() const { return state.index() == 0; }
+    /// The value; only where there is one.
     T& operator*() { return std::get<0>(state); }
+    /// The value; only where there is one.
     const T& operator*() const { return std::get<0>(state); }
+    /// The value; only where there is one.
     T* operator->() { return &std::get<0>(state); }
+    /// The value; only where there is one.
     const T* operator->() const { return &std::get<0>(state); }
+    /// Why there is none; only where there is none.
     const Error& error() const { return std::get<1>(state); }
 
 private:
@@ -58,6 +68,7 @@ private:
 
 /// The result of something done only for its effect.
 using Status = Result<std::monostate>;
+/// Nothing went wrong.
 inline Status done() { return std::monostate{}; }
 
 } // namespace rapt

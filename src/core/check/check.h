@@ -31,6 +31,7 @@ struct PlannedLists {
     std::vector<HoopingList> lists;
     std::optional<Finding> finding;
 };
+/// Fails (cancelled) when stopped.
 Result<PlannedLists> plannedLists(const Job& job, const Library& library, StitchCache& cache,
                                   std::stop_token stop = {});
 

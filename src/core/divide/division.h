@@ -8,16 +8,19 @@
 
 namespace rapt {
 
+/// How later clampings are found on the cloth.
 enum class Method {
     datum, ///< every hooping is measured from the lines drawn on the cloth
 };
 
+/// What may be used, and what is kept.
 struct DivideOptions {
     std::vector<Hoop> hoops; ///< that may be used; at least one
     Method method = Method::datum;
     double placingSigmaMm = 0.3;
 };
 
+/// A plan, and how good it is.
 struct Division {
     std::vector<Hooping> hoopings; ///< in the order they are sewn
     /// No division for this method can need fewer: so many penetrations lie pairwise too far

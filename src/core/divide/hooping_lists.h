@@ -5,6 +5,7 @@
 
 namespace rapt {
 
+/// What one hooping sews.
 struct HoopingList {
     StitchList list; ///< field frame
     std::size_t stitches = 0;

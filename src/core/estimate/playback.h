@@ -14,6 +14,7 @@ Playhead placeAt(const TimeLine& time, const StitchList& list, double seconds);
 /// Seconds up to a place.
 double secondsAt(const TimeLine& time, const StitchList& list, Playhead place);
 
+/// How far one step goes.
 enum class PlayStep { stitch, run, change };
 /// The next place (or the one before) at a stitch, at the begin of a thread run of a piece, at a
 /// thread change; the end (or the start) if there is none.

@@ -23,6 +23,7 @@ struct ThreadRun {
     bool changeBefore = false; ///< a thread change stands before it
 };
 
+/// Seconds by piece and thread, in order.
 struct TimeLine {
     std::vector<ThreadRun> runs;
     double totalSeconds = 0; ///< without hoopings
@@ -31,6 +32,7 @@ struct TimeLine {
 };
 
 struct PieceSpan;
+/// The times of a list on a machine and a cloth.
 TimeLine timeLineOf(const StitchList& list, const std::vector<PieceSpan>& spans,
                     const Machine& machine, const Fabric& fabric);
 

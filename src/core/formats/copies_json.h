@@ -8,10 +8,15 @@ namespace rapt {
 
 /// Each throws a FieldError that names the key.
 Repeat repeatFromJson(const Fields& f);
+/// The inverse of repeatFromJson.
 nlohmann::json repeatToJson(const Repeat& repeat);
+/// Throws FieldError for what is out of range.
 Outline outlineFromJson(const Fields& f);
+/// The inverse of outlineFromJson.
 nlohmann::json outlineToJson(const Outline& outline);
+/// Throws FieldError for what is out of range.
 Artwork artworkFromJson(const Fields& f);
+/// The inverse of artworkFromJson.
 nlohmann::json artworkToJson(const Artwork& artwork);
 
 } // namespace rapt

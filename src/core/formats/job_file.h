@@ -16,6 +16,7 @@ Status writeJobFile(const std::string& path, const Job& job);
 
 /// The bytes that writeJobFile writes, and a job from such bytes.
 Result<std::string> packJob(const Job& job);
+/// Fails (badInput) with member and reason.
 Result<Job> unpackJob(const std::string& bytes, const std::string& file);
 
 /// True if the bytes begin like a ZIP archive: how commands tell a job from a stitch list.
@@ -26,6 +27,7 @@ struct DesignOrJob {
     std::optional<StitchList> design;
     std::optional<Job> job;
 };
+/// By the file's name and first bytes.
 Result<DesignOrJob> readDesignOrJob(const std::string& path);
 
 /// A job that holds one design at the origin, on a cloth 20 mm larger on every side.

@@ -11,6 +11,7 @@ namespace rapt {
 /// Reads job.json; stitch lists and other members come from `members`. Throws FieldError.
 Job jobFromJson(const nlohmann::json& root, const ArchiveMembers& members);
 
+/// The inverse of jobFromJson.
 nlohmann::json jobToJson(const Job& job);
 
 } // namespace rapt

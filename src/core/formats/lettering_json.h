@@ -9,6 +9,7 @@ namespace rapt {
 /// Throws FieldError. What can be read but not sewn (no text, an unknown face, an absurd size) is
 /// kept: it becomes a finding of the piece, and nothing is lost.
 Lettering letteringFromJson(const Fields& f);
+/// The inverse of letteringFromJson.
 nlohmann::json letteringToJson(const Lettering& lettering);
 
 } // namespace rapt

@@ -13,6 +13,7 @@ namespace rapt {
 /// The two faces that sheets are set in.
 class PdfFonts {
 public:
+    /// From the faces that ship. Fails (badInput) if one is missing.
     static Result<PdfFonts> load(const std::string& folder);
     /// Width of a text set at this size (both in mm).
     double widthMm(const std::string& text, double sizeMm, bool bold) const;
@@ -26,22 +27,30 @@ private:
 /// Draws pages one after the other. Colours are plain; line widths and text sizes in mm.
 class PdfPages {
 public:
+    /// Pages in memory; the fonts must outlive them.
     explicit PdfPages(const PdfFonts& fonts);
     ~PdfPages();
     PdfPages(const PdfPages&) = delete;
     PdfPages& operator=(const PdfPages&) = delete;
 
+    /// A new page of that size.
     void begin(double widthMm, double heightMm);
+    /// The page is finished.
     void end();
 
     /// Until leave(): drawing is in content millimetres, the corner of `window` at `at` on the
     /// page, clipped to the window. With `mirror`, content x is shown at window coordinate −x.
     void enter(Vec2 at, const Box& window, bool mirror);
+    /// Back to what held before the last enter.
     void leave();
 
+    /// A straight line, in the frame that holds.
     void line(Vec2 a, Vec2 b, Rgb color, double widthMm);
+    /// The same, dashed.
     void dashedLine(Vec2 a, Vec2 b, Rgb color, double widthMm);
+    /// An open line through points.
     void polyline(const Polyline& points, Rgb color, double widthMm);
+    /// The outline of a box.
     void rectangle(const Box& box, Rgb color, double widthMm);
     /// Baseline starts at `at`; never drawn mirrored.
     void text(Vec2 at, const std::string& words, double sizeMm, bool bold);

@@ -11,8 +11,10 @@
 
 namespace rapt {
 
+/// Size of the printer's pages.
 enum class Paper { a4, letter };
 
+/// How a template is printed.
 struct TemplateOptions {
     bool mirror = false; ///< left and right change places, for marking the cloth from behind
     Paper paper = Paper::a4;
@@ -29,6 +31,7 @@ struct TemplateContent {
     std::vector<GuideLine> guides{};
 };
 
+/// The file's bytes, and how many pages.
 struct TemplateDocument {
     std::string pdf;
     int pages = 0;

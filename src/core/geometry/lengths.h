@@ -8,6 +8,7 @@
 
 namespace rapt {
 
+/// What people read and type.
 enum class LengthUnit { millimetre, inch };
 
 /// Reads `9 1/8`, `9-1/8 in`, `9.125"`, `231.8 mm`, `23.2 cm`, `-4`. A bare number is in

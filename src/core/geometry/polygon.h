@@ -11,8 +11,11 @@ using Polyline = std::vector<Vec2>;
 /// Closed contours; the inside is where an odd number of them surround a point.
 using Contours = std::vector<Polyline>;
 
+/// Empty for a line without points.
 Box boundsOf(const Polyline& line);
+/// Of all contours together.
 Box boundsOf(const Contours& contours);
+/// Along the line, open.
 double lengthOf(const Polyline& line);
 
 /// Even-odd test; points on an edge may fall on either side.
@@ -46,6 +49,7 @@ Polyline convexHull(std::vector<Vec2> points);
 /// Distance from a point to a straight line between two others.
 double distanceToSegment(Vec2 p, Vec2 a, Vec2 b);
 
+/// Middle and radius.
 struct Circle {
     Vec2 centre;
     double radius = 0;

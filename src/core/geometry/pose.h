@@ -9,7 +9,9 @@ namespace rapt {
 struct Affine {
     double a = 1, b = 0, c = 0, d = 1, tx = 0, ty = 0;
 
+    /// Where a place comes to lie.
     Vec2 operator()(Vec2 p) const { return {a * p.x + b * p.y + tx, c * p.x + d * p.y + ty}; }
+    /// Negative for maps that mirror.
     double determinant() const { return a * d - b * c; }
     /// The map that undoes this one; the determinant must not be zero.
     Affine inverse() const;
@@ -28,6 +30,7 @@ struct Pose {
     double scaleX = 1; ///< never 0; negative values are kept as given
     double scaleY = 1;
 
+    /// Scale, then mirror, then turn, then move.
     Affine affine() const;
     /// Where the stitches of a piece lie, which have its scale already.
     Pose unscaled() const;
@@ -40,6 +43,7 @@ struct Pose {
 struct Turn {
     double cosine, sine;
 };
+/// Sine and cosine; exact at quarter turns.
 Turn turnOf(double degrees);
 
 /// The same direction in (−180, 180].

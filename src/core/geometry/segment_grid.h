@@ -9,6 +9,7 @@
 
 namespace rapt {
 
+/// A straight piece from a to b.
 struct Segment {
     Vec2 a, b;
 };
@@ -16,11 +17,15 @@ struct Segment {
 /// Segments sorted into square cells. Immutable after it is made; any thread may ask.
 class SegmentGrid {
 public:
+    /// Sorts them by place.
     explicit SegmentGrid(std::vector<Segment> segments);
 
+    /// True without any segment.
     bool empty() const { return all.empty(); }
+    /// Of all segments.
     const Box& bounds() const { return box; }
 
+    /// The nearest place on a segment.
     struct Nearest {
         double distance = 0;
         Vec2 at; ///< the nearest point on a segment
@@ -32,6 +37,7 @@ public:
     struct Bounds {
         double least = 0, most = 0;
     };
+    /// Quick bounds of the distance from a place to the nearest segment.
     Bounds distanceBounds(Vec2 p) const;
 
 private:

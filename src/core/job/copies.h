@@ -21,6 +21,7 @@ struct CopyException {
 
 /// Copies of one or several pieces that follow every change of the originals.
 struct Repeat {
+    /// Row, grid, ring, mirror, or along a line.
     enum class Kind {
         grid,   ///< rows and columns, to the right and towards the operator
         line,   ///< one after the other in a direction
@@ -46,7 +47,9 @@ struct Repeat {
 
     /// How many there are with the original, exceptions included.
     int copies() const;
+    /// True if the piece is repeated here.
     bool has(const std::string& pieceId) const;
+    /// What is different about a copy (counted from 1), or null.
     const CopyException* exception(int copy) const;
     friend bool operator==(const Repeat&, const Repeat&) = default;
 };
@@ -56,6 +59,7 @@ inline constexpr int mostCopies = 10'000;
 
 /// A line sewn round a piece before the piece: for cutting along it or for holding the cloth.
 struct Outline {
+    /// What the outline is sewn as.
     enum class Form {
         rectangle, ///< of its own width and height, centred on the piece
         oval,

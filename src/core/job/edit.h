@@ -9,8 +9,10 @@
 
 namespace rapt {
 
+/// A named change of a job; nothing is changed in place.
 struct Edit {
     std::string name;
+    /// From the job as it is to the job as it will be.
     std::function<Job(Job)> change;
 };
 
@@ -21,13 +23,19 @@ Edit movePieces(std::vector<std::string> ids, Vec2 by);
 Edit turnPieces(std::vector<std::string> ids, double degrees, Vec2 about);
 /// Left and right change places, about the upright line through `about`.
 Edit mirrorPieces(std::vector<std::string> ids, Vec2 about);
+/// Puts a piece elsewhere; locked ones stay.
 Edit setPose(const std::string& id, const Pose& pose, const std::string& name);
+/// What the piece's size keeps.
 Edit setKeep(const std::string& id, Keep keep);
+/// Locks pieces, or frees them.
 Edit setLocked(std::vector<std::string> ids, bool locked);
+/// Leaves pieces out of picture and stitches, or takes them in again.
 Edit setHidden(std::vector<std::string> ids, bool hidden);
 /// Pieces of one group are selected together; an empty name takes them out of theirs.
 Edit setGroup(std::vector<std::string> ids, const std::string& group);
+/// Another name; empty ones are refused by leaving the old.
 Edit renamePiece(const std::string& id, const std::string& name);
+/// Takes pieces out, and what only they needed.
 Edit deletePieces(std::vector<std::string> ids);
 /// Moves a piece in the sewing order; `place` is where it comes to stand, counted from 0.
 Edit reorderPiece(const std::string& id, std::size_t place);
@@ -35,6 +43,7 @@ Edit reorderPiece(const std::string& id, std::size_t place);
 Edit shiftPiece(const std::string& id, int by);
 /// Adds a piece last; its id is made unique.
 Edit addPiece(Piece piece);
+/// Copies of pieces with ids of their own, moved by `by` (cloth frame).
 Edit duplicatePieces(std::vector<std::string> ids, Vec2 by);
 /// Another design or drawing in place of the piece's own; pose, order, copies and outline stay.
 Edit replaceContent(const std::string& id, PieceContent content);
@@ -46,9 +55,13 @@ Edit changeParts(const std::string& name, std::vector<std::string> ids,
 /// Lays a picture under the cloth, or changes how it lies; its bytes are kept under its member
 /// name.
 Edit setArtwork(std::optional<Artwork> artwork, std::shared_ptr<const std::string> bytes = {});
+/// The whole brief at once; `name` says what was changed.
 Edit setBrief(const Brief& brief, const std::string& name);
+/// The whole cloth at once; `name` says what was changed.
 Edit setCloth(const Cloth& cloth, const std::string& name);
+/// What the job is called.
 Edit setJobName(const std::string& name);
+/// The plan that takes the place of the old one.
 Edit setHoopings(std::vector<Hooping> hoopings, double predictedJoinRmsMm);
 /// Replaces what was seen at one hooping; a scan's bytes are kept under its member name.
 Edit setRegistration(Registration registration, std::shared_ptr<const std::string> scan = {});

@@ -35,6 +35,7 @@ struct LetteringRecord {
     double capHeightMm = 0; ///< as it stands on the cloth
     std::string piece;
 };
+/// What the book of lettering keeps of a job.
 std::vector<LetteringRecord> letteringRecords(const Job& job);
 
 } // namespace rapt

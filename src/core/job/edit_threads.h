@@ -25,6 +25,7 @@ Edit splitByThread(const std::string& id);
 
 /// The threads of the job in order of first use, without stitching it; outlines included.
 std::vector<Thread> threadsOf(const Job& job);
+/// In the order of first use.
 std::vector<Thread> threadsOf(const Piece& piece);
 
 } // namespace rapt

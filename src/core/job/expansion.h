@@ -34,6 +34,7 @@ Box boxOfOriginals(const Job& job, const Repeat& repeat, StitchCache& cache);
 struct GridSize {
     int columns = 1, rows = 1;
 };
+/// As many rows and columns as the field takes.
 GridSize gridThatFits(const Repeat& repeat, const Box& original, double fieldWidthMm,
                       double fieldHeightMm, double marginMm);
 

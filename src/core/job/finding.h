@@ -9,7 +9,9 @@
 
 namespace rapt {
 
+/// Whether to sew: not so, with care, good to know.
 enum class Severity { stop, caution, note };
+/// Its stable name.
 const char* nameOf(Severity severity);
 
 /// What a remedy does; of one kind one is enough for a finding.
@@ -35,6 +37,7 @@ struct Remedy {
     std::optional<double> valueBefore{}, valueAfter{}; ///< of the finding's value
 };
 
+/// A problem, with where, why and what to do.
 struct Finding {
     Severity severity = Severity::note;
     std::string kind;       ///< stable name: layers, hits, short-stitches, …
@@ -51,6 +54,7 @@ struct Finding {
     std::vector<Remedy> remedies;              ///< those that help, the gentlest first
     bool remediesOpen = false;                 ///< they have yet to be looked for (load/remedies.h)
 
+    /// The first one, or null.
     const Remedy* remedy() const { return remedies.empty() ? nullptr : &remedies.front(); }
 };
 

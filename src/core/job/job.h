@@ -19,6 +19,7 @@
 
 namespace rapt {
 
+/// What is to be embroidered, on what, with what.
 struct Brief {
     std::string item;
     std::string fabric = "canvas";  ///< id in fabrics.json
@@ -35,7 +36,9 @@ struct ClothZone {
     double radiusMm = 10;
     Polyline outline{}; ///< instead of the circle, if not empty
 
+    /// Edges of an outline are undecided.
     bool contains(Vec2 p) const;
+    /// Around the circle or the outline.
     Box box() const;
     friend bool operator==(const ClothZone&, const ClothZone&) = default;
 };
@@ -62,6 +65,7 @@ struct GuideLine {
     friend bool operator==(const GuideLine&, const GuideLine&) = default;
 };
 
+/// The item as it lies flat, with what is to be minded on it.
 struct Cloth {
     double widthMm = 300; ///< the cloth lies centred on the datum
     double heightMm = 200;
@@ -71,6 +75,7 @@ struct Cloth {
     std::vector<GuideLine> guides{};
     std::string extra{};
 
+    /// Cloth frame.
     Box box() const { return Box::centredAt({0, 0}, widthMm, heightMm); }
     friend bool operator==(const Cloth&, const Cloth&) = default;
 };
@@ -81,16 +86,19 @@ struct DesignContent {
     std::shared_ptr<const StitchList> list;
     friend bool operator==(const DesignContent&, const DesignContent&) = default;
 };
+/// Something drawn or imported, stitched by recipe.
 struct ShapeContent {
     std::shared_ptr<const Shape> shape;
     friend bool operator==(const ShapeContent&, const ShapeContent&) = default;
 };
+/// Words in a face, stitched as columns.
 struct LetteringContent {
     std::shared_ptr<const Lettering> lettering;
     friend bool operator==(const LetteringContent&, const LetteringContent&) = default;
 };
 using PieceContent = std::variant<DesignContent, ShapeContent, LetteringContent>;
 
+/// What a change of size keeps.
 enum class Keep {
     spacing,  ///< recipes are stitched afresh at the new size
     stitches, ///< the same stitches are moved
@@ -103,6 +111,7 @@ struct Relief {
     friend auto operator<=>(const Relief&, const Relief&) = default;
 };
 
+/// One thing that is sewn: what it is, where it lies, how it is laid.
 struct Piece {
     RAPT_VALUE(Piece);
     std::string id;
@@ -156,6 +165,7 @@ struct SeenPoint {
     friend bool operator==(const SeenPoint&, const SeenPoint&) = default;
 };
 
+/// Where a hooping's cloth was found.
 struct Registration {
     int hooping = 1; ///< counted from 1
     std::vector<SeenPoint> points;
@@ -164,6 +174,7 @@ struct Registration {
     friend bool operator==(const Registration&, const Registration&) = default;
 };
 
+/// Everything a person made; see the file's head.
 struct Job {
     RAPT_VALUE(Job);
     std::string name = "Untitled";
@@ -185,10 +196,13 @@ struct Job {
     /// The piece of that id, or the one that a copy or outline of that id comes from (`kite#2`,
     /// `kite:outline`); null if there is none.
     const Piece* piece(const std::string& id) const;
+    /// As above, to be changed.
     Piece* piece(const std::string& id);
     /// The repeat that a piece is in, or null.
     const Repeat* repeatOf(const std::string& pieceId) const;
+    /// The repeat of that id, or null.
     Repeat* repeat(const std::string& repeatId);
+    /// The registration of a hooping (counted from 1), or null.
     const Registration* registration(int hooping) const;
     /// The first hooping that sews a piece, a copy or an outline of it; null if none does.
     const Hooping* firstHoopingOf(const std::string& pieceId) const;

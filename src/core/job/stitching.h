@@ -38,6 +38,7 @@ struct PieceSpan {
     Affine fromFirst; ///< from copy 1 to this one, cloth frame
 };
 
+/// All stitches, and which piece each came from.
 struct StitchedJob {
     StitchList list;              ///< cloth frame; the same thread of several pieces is one thread
     std::vector<PieceSpan> spans; ///< in sewing order
@@ -49,6 +50,7 @@ struct StitchedLettering;
 /// share one list. One thread.
 class StitchCache {
 public:
+    /// The stitches of one piece in the cloth frame, made once.
     Result<std::shared_ptr<const StitchList>> stitch(const Piece& piece);
     /// Words set and sewn so many times as large, with all that there is to say of them.
     Result<std::shared_ptr<const StitchedLettering>>
@@ -68,6 +70,7 @@ public:
         std::vector<std::pair<std::shared_ptr<const StitchList>, Affine>> covers;
         friend bool operator==(const ReliefKey&, const ReliefKey&) = default;
     };
+    /// Stitches after relief, made once a key.
     std::shared_ptr<const StitchList>
     relieved(const ReliefKey& key, const std::function<std::shared_ptr<const StitchList>()>& make);
 

@@ -8,6 +8,7 @@
 
 namespace rapt {
 
+/// A place between two letters.
 struct Caret {
     Vec2 foot; ///< on the baseline
     Vec2 top;  ///< at cap height
@@ -29,6 +30,7 @@ std::vector<Vec2> letterFrame(const PlacedLetter& letter, const Lettering& lette
 
 /// The start of the character before (or after) a byte.
 std::size_t previousCharacter(const std::string& text, std::size_t byte);
+/// The byte after the character at `byte` (UTF-8).
 std::size_t nextCharacter(const std::string& text, std::size_t byte);
 
 } // namespace rapt

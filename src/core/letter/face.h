@@ -37,6 +37,7 @@ public:
     static Result<std::shared_ptr<const Face>> open(const std::string& path);
     ~Face();
 
+    /// Of the font's file.
     const std::string& path() const;
     /// Family and style as the file says, e.g. "Lato Bold".
     std::string name() const;

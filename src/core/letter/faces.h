@@ -8,6 +8,7 @@
 
 namespace rapt {
 
+/// A typeface and its file.
 struct FaceRecord {
     std::string id;
     std::string name;
@@ -22,11 +23,14 @@ struct RefusedFace {
     std::string reason;
 };
 
+/// The faces there are, and the files that were refused.
 struct FaceShelf {
     std::vector<FaceRecord> faces; ///< the application's first, then by name
     std::vector<RefusedFace> refused;
 
+    /// The record of that id, or null.
     const FaceRecord* find(const std::string& id) const;
+    /// True if a face of that file is among them.
     bool holds(const std::string& file) const;
     /// "garamond, lato, …"
     std::string knownIds() const;
@@ -36,6 +40,7 @@ struct FaceShelf {
 /// folder, whose ids come from the file names. A damaged font is listed as refused and hides
 /// nothing else. Results are remembered by file and its time of change; any thread.
 FaceShelf faceShelf(const std::string& dataFolder, const std::string& userFolder);
+/// The shipped faces and the person's own.
 FaceShelf faceShelf();
 
 /// The opened face of an id, or of a font file given by its path. Remembered; any thread. Fails

@@ -12,16 +12,19 @@
 
 namespace rapt {
 
+/// What the baseline follows.
 enum class LineKind {
     straight, ///< origin on the first baseline, in the middle of the widest line
     arc,      ///< origin at the circle's centre
     circle,   ///< an arc whose letters are spread round the whole circle
     path,     ///< along `path`, in the piece frame
 };
+/// Which side of the arc the letters stand on.
 enum class ArcSide {
     outside, ///< tops away from the centre, the middle at the circle's top, read clockwise
     inside,  ///< tops towards the centre, the middle at the circle's bottom
 };
+/// How lines of words lie to each other.
 enum class Alignment { left, centre, right };
 
 /// What the words stand on.
@@ -48,6 +51,7 @@ struct LetterChange {
     friend bool operator==(const LetterChange&, const LetterChange&) = default;
 };
 
+/// Words as they are asked for.
 struct Lettering {
     RAPT_VALUE(Lettering);
     std::string text;        ///< UTF-8; line ends start new lines
@@ -68,9 +72,11 @@ struct Lettering {
     std::vector<LetterChange> letters;
     std::string extra; ///< unknown keys of the file, kept
 
+    /// What was changed by hand on a letter (counted from 0), or null.
     const LetterChange* change(int letter) const;
     /// The change of a letter, made if there is none yet.
     LetterChange& changeOf(int letter);
+    /// From baseline to baseline, in millimetres.
     double lineGap() const { return lineGapMm > 0 ? lineGapMm : 1.6 * capHeightMm; }
 };
 

@@ -9,13 +9,17 @@
 
 namespace rapt {
 
+/// Which letter is the large one.
 enum class MonogramOrder {
     given,   ///< in the order of the names: given, middle, surname; all equal
     surname, ///< the surname's initial stands in the middle, larger: given, surname, middle
 };
+/// Side by side, or one over the other.
 enum class MonogramLayout { sideBySide, stacked };
+/// What is drawn around.
 enum class MonogramFrame { none, circle, oval, rectangle, diamond };
 
+/// What is asked for; millimetres.
 struct MonogramRequest {
     std::string given, middle, surname; ///< names or initials; each may be empty
     MonogramOrder order = MonogramOrder::surname;
@@ -27,6 +31,7 @@ struct MonogramRequest {
     Lettering look;           ///< face, cap height and thread of the equal initials
 };
 
+/// The words and the frame that make it.
 struct Monogram {
     Lettering lettering;        ///< origin in the middle of the initials
     Vec2 shift;                 ///< where the lettering's origin stands from the frame's middle

@@ -11,11 +11,13 @@ namespace rapt {
 /// UTF-8 and lists of more than 5000 names, with the line.
 Result<std::vector<std::string>> namesOf(const std::string& text, const std::string& file);
 
+/// How names of different lengths are made to fit.
 enum class NameSizing {
     longestDecides, ///< all names as large as the longest one allows
     eachFits,       ///< each as large as it can be, up to the asked height
 };
 
+/// A name and its words.
 struct NamedLettering {
     std::string name;
     double capHeightMm = 0;
@@ -24,6 +26,7 @@ struct NamedLettering {
     bool usable = true;              ///< it can be lettered at all
 };
 
+/// All names and what is wrong with some.
 struct NameListPlan {
     std::vector<NamedLettering> names;
     int doubtful = 0;

@@ -23,6 +23,7 @@ struct TracedCircle {
     Circle circle;
     double rmsMm = 0;
 };
+/// The circle through a traced edge. Fails (cannotDo) for a straight one.
 Result<TracedCircle> circleAlong(const Polyline& traced);
 
 /// Where the middle of the words comes to lie.
@@ -32,6 +33,7 @@ enum class NeckPlace {
     fromShoulder, ///< by a length along the edge from the right shoulder seam
 };
 
+/// Words along a neckline.
 struct NeckWords {
     double radiusMm = 90;     ///< of the neck's edge
     double halfAngleDeg = 70; ///< from the centre front to a shoulder seam
@@ -45,6 +47,7 @@ struct NeckWords {
 /// Half the angle that a neck of this width and depth spans between its shoulder ends.
 double neckHalfAngle(double widthMm, double depthMm);
 
+/// Where they lie and what to mind.
 struct NeckPlan {
     double baselineRadiusMm = 0;
     double angleDeg = 0; ///< of the words' middle

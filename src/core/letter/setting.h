@@ -18,6 +18,7 @@ struct PlacedLetter {
     double rotationDeg = 0; ///< of the baseline there
     double advanceMm = 0;   ///< with tracking and word gap
     double scale = 1;
+    /// A letter as it is shaped.
     struct Glyph {
         std::uint32_t glyph = 0;
         double dxMm = 0, dyMm = 0; ///< from the letter's own origin
@@ -34,6 +35,7 @@ struct LetterJoin {
     bool closed = true;      ///< they overlap by at least 0.3 mm
 };
 
+/// All letters in their places.
 struct Setting {
     std::vector<PlacedLetter> letters; ///< in reading order as seen, line after line
     std::vector<LetterJoin> joins;

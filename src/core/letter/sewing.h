@@ -9,6 +9,7 @@
 
 namespace rapt {
 
+/// How columns are sewn.
 struct SewOptions {
     double pullMm = 0;    ///< added to the width of every column, half on each side
     bool underlay = true; ///< edge runs and zigzag by width; the centre run is always there

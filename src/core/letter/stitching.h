@@ -15,6 +15,7 @@ struct LetterWarning {
     int letter = -1;             ///< index of the first one concerned
 };
 
+/// Stitches of words, and what to mind.
 struct StitchedLettering {
     StitchList list; ///< piece frame
     Setting setting;

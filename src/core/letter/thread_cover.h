@@ -15,6 +15,7 @@ public:
     /// of a thread: bare slits narrower than a thread close by themselves.
     ThreadCover(const Box& area, double reachMm);
 
+    /// Thread from a to b.
     void add(Vec2 a, Vec2 b);
     /// Takes a stitch away again; gives the area in mm² over which now fewer than `least` others
     /// lie.

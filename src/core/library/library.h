@@ -66,6 +66,7 @@ struct Fabric {
     friend bool operator==(const Fabric&, const Fabric&) = default;
 };
 
+/// How quick a machine is, and what it holds.
 struct Machine {
     std::string id;
     std::string name;
@@ -77,6 +78,7 @@ struct Machine {
     double hoopingSeconds = 240;
 };
 
+/// All records, the user's among them.
 struct Library {
     std::vector<Hoop> hoops;
     std::vector<Fabric> fabrics;
@@ -84,7 +86,9 @@ struct Library {
 
     /// The record of that id, or an error (cannotDo) that names the known ones.
     Result<Hoop> hoop(const std::string& id) const;
+    /// As `hoop`.
     Result<Fabric> fabric(const std::string& id) const;
+    /// As `hoop`.
     Result<Machine> machine(const std::string& id) const;
 };
 

@@ -18,8 +18,10 @@ struct LoadLimits {
     /// 1 on plain cloth; inside thick zones the least of their factors.
     double factorAt(Vec2 p) const;
 };
+/// The fabric's limits, lowered on thick places.
 LoadLimits limitsOf(const Fabric& fabric, const Cloth& cloth);
 
+/// Which measure is meant.
 enum class LoadKind { layers, hits };
 
 /// How much over a limit is worth a word: not the height of a peak but what lies above the limit.
@@ -27,6 +29,7 @@ enum class LoadKind { layers, hits };
 struct ExcessGrades {
     double stop = 0, caution = 0;
 };
+/// From which excess on it is a caution, a stop.
 constexpr ExcessGrades gradesOf(LoadKind kind) {
     return kind == LoadKind::layers ? ExcessGrades{6, 1.5} : ExcessGrades{20, 5};
 }

@@ -11,6 +11,7 @@
 
 namespace rapt {
 
+/// How much is said.
 struct LoadFindingsOptions {
     std::size_t mostPerKind = 30; ///< worse ones first; the rest is counted in a note
 };

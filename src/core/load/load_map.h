@@ -18,11 +18,14 @@ inline constexpr double windowMm = 2.0;
 struct Cell {
     int i = 0;
     int j = 0;
+    /// The middle of the cell, in millimetres.
     Vec2 centre() const { return {(i + 0.5) * cellMm, (j + 0.5) * cellMm}; }
     friend bool operator==(const Cell&, const Cell&) = default;
 };
+/// The cell that holds a place.
 Cell cellAt(Vec2 mm);
 
+/// What `rapt load` reports (docs/measures.md).
 struct LoadSummary {
     double peakLayers = 0;
     std::optional<Vec2> peakLayersAt; ///< centre of the cell, mm; empty for an empty design
@@ -50,9 +53,13 @@ public:
     /// and when `stop` asks for it.
     static Result<LoadMap> measure(const StitchList& list, std::stop_token stop = {});
 
+    /// Layers in the window around a cell; 0 where no thread is.
     double layers(Cell c) const { return valueOf(c, &Tile::layers); }
+    /// Penetrations per mm² in the window around a cell.
     double hits(Cell c) const { return valueOf(c, &Tile::hits); }
+    /// Peaks, means, and where they lie.
     const LoadSummary& summary() const { return totals; }
+    /// All tiles that thread or its window touches.
     const std::vector<Tile>& tiles() const { return content; }
     /// Index of the tile that a cell lies in; nothing where there is none.
     std::optional<std::size_t> tileAt(Cell c) const;

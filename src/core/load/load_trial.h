@@ -10,10 +10,12 @@ namespace rapt {
 /// Refers to the job and the cache, which must outlive it. One thread.
 class LoadTrial {
 public:
+    /// What it refers to must outlive it.
     LoadTrial(const Job& job, const StitchedJob& stitched, StitchCache& cache);
     /// Trials from now on end when this is asked to stop.
     void stopWith(std::stop_token token) { stop = std::move(token); }
 
+    /// The map after an edit.
     struct Tried {
         const LoadMap* map = nullptr; ///< of the changed job, until the next trial
         long long stitchesMore = 0;

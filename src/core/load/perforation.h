@@ -12,6 +12,7 @@ namespace rapt {
 inline constexpr double perforationLengthMm = 5.0;
 inline constexpr double perforationWidthMm = 0.5;
 
+/// A line of needle points that is too close.
 struct PerforatedLine {
     Vec2 at;                 ///< its middle
     double directionDeg = 0; ///< clockwise from +x, 0 to 180

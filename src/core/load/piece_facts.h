@@ -14,6 +14,7 @@ struct ColumnWidths {
     Vec2 leastAt, mostAt;       ///< cloth frame
 };
 
+/// What a piece is made of, in numbers.
 struct PieceFacts {
     std::string piece;
     double widthMm = 0, heightMm = 0;

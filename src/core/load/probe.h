@@ -10,11 +10,13 @@
 
 namespace rapt {
 
+/// What one piece brings at a place.
 struct Contribution {
     std::string piece;
     double layers = 0;
     double hits = 0; ///< needle points per mm²
 
+    /// Layers or hits.
     double of(LoadKind kind) const { return kind == LoadKind::layers ? layers : hits; }
 };
 
@@ -27,7 +29,9 @@ std::vector<Contribution> contributionsAt(const StitchedJob& job, Vec2 at);
 /// job, which must outlive it. One thread.
 class Probe {
 public:
+    /// Sorts the job's stitches by place once.
     explicit Probe(const StitchedJob& job);
+    /// What each piece brings there, most first.
     std::vector<Contribution> at(Vec2 place) const;
 
 private:
@@ -46,6 +50,7 @@ struct RunContribution {
     std::uint8_t thread = 1; ///< of the job's list
     double layers = 0;
 };
+/// The same for the thread runs of one piece.
 std::vector<RunContribution> runContributionsAt(const StitchedJob& job, const std::string& piece,
                                                 Vec2 at);
 

@@ -12,6 +12,7 @@ namespace rapt {
 /// outlive it. One thread.
 class RemedySeeker {
 public:
+    /// What it refers to must outlive it.
     RemedySeeker(const WeighedJob& weighed, StitchCache& cache);
     ~RemedySeeker();
 

@@ -15,6 +15,7 @@ struct OverloadedPlace {
     std::vector<Contribution> parts;
 };
 
+/// An edit that may help.
 struct RemedyCandidate {
     RemedyKind kind;
     std::string label;

@@ -15,10 +15,12 @@ struct RangeEnd {
     std::string reason; ///< such as "below it 3.6 layers are passed"
 };
 
+/// The sizes at which a design can be sewn.
 struct SafeRange {
     RangeEnd least, most;
     /// No size suits: the design is too dense for the cloth where its rows already gape.
     bool empty() const { return least.scale > most.scale; }
+    /// Ends count.
     bool contains(double scale) const {
         return scale >= least.scale - 1e-9 && scale <= most.scale + 1e-9;
     }

@@ -11,6 +11,7 @@ struct Movable {
     Box box; ///< of its stitches
 };
 
+/// Which edges or middles meet.
 enum class Align { left, middleAcross, right, top, middleDown, bottom };
 
 /// Moves that bring an edge or the middle of every box onto the same of `to`.

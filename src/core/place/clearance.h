@@ -7,6 +7,7 @@
 
 namespace rapt {
 
+/// The nearest places of two things.
 struct Gap {
     double mm = 0;     ///< bare ground between the threads' edges; 0 or less where they overlap
     Vec2 from, to;     ///< the two places, cloth frame
@@ -29,6 +30,7 @@ public:
     /// Box of the moving stitches, and the least distance of their penetrations to the edge of a
     /// field after `change`; negative where they reach out of it.
     const Box& movingBox() const { return box; }
+    /// How far inside the field (millimetres; negative outside).
     double insideField(const Affine& change, const Hoop& hoop, Vec2 fieldAt) const;
 
 private:

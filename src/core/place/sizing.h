@@ -16,6 +16,7 @@ Result<Pose> resizedTo(const Piece& piece, std::optional<double> widthMm,
 /// All pieces larger or smaller by a factor, distances between them too, about a place.
 Edit scalePieces(std::vector<std::string> ids, double factor, Vec2 about, const std::string& name);
 
+/// A size that fits, and by which side.
 struct Fit {
     double factor = 1; ///< from the present size
     Vec2 move;         ///< of the middle, after scaling about it

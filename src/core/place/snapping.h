@@ -20,6 +20,7 @@ struct SnapLine {
 std::vector<SnapLine> snapLines(const Box& cloth, const std::optional<Box>& field,
                                 const std::vector<std::pair<std::string, Box>>& others);
 
+/// How far to move, and onto what.
 struct Snap {
     Vec2 by;                           ///< to add to the move
     const SnapLine* upright = nullptr; ///< what was caught, if anything

@@ -25,14 +25,18 @@ struct RowInterval {
 /// at both ends; rows that then touch become one.
 class FillRows {
 public:
+    /// Rows through contours that are turned so that rows run along x.
     FillRows(const Contours& turned, double spacingMm, double pullMm);
 
+    /// Of a row, in the turned frame.
     double y(int row) const { return firstY + row * spacing; }
+    /// Left or right end of an interval.
     Vec2 endOf(int interval, bool left) const {
         const RowInterval& r = intervals[static_cast<std::size_t>(interval)];
         if (r.isThin()) return {(r.left + r.right) / 2, y(r.row)};
         return {left ? r.left : r.right, y(r.row)};
     }
+    /// By number, in the order of rows.
     const RowInterval& operator[](int i) const { return intervals[static_cast<std::size_t>(i)]; }
     /// The interval nearest to a point; −1 without any.
     int nearest(Vec2 p) const;
@@ -51,9 +55,12 @@ private:
 /// A stack of intervals that can be sewn to and fro without leaving the shape.
 struct Section {
     std::vector<int> intervals; ///< from top to bottom, one a row
+    /// The section's first interval.
     int first() const { return intervals.front(); }
+    /// The section's last interval.
     int last() const { return intervals.back(); }
 };
+/// Parts of the shape that can be filled without a lift.
 std::vector<Section> sectionsOf(FillRows& rows);
 
 /// Bends of a short way that stays inside the shape from `eye`, on the first interval of `way`, to

@@ -13,6 +13,7 @@ struct Rails {
     Polyline left, right;
 };
 
+/// How a column ends.
 enum class ColumnEnd { butt, round, square };
 
 /// Columns of an even width along a line. The line is cut at sharp corners (over 50°); the column

@@ -10,6 +10,7 @@
 
 namespace rapt {
 
+/// What an outline becomes.
 enum class StitchKind {
     run,   ///< one line of stitches along `lines[0]`, `lines[1]`, …
     fill,  ///< rows over the even-odd inside of the closed `lines`
@@ -63,7 +64,9 @@ StitchList stitchShape(const Shape& shape);
 std::vector<Polyline> stitchRun(const ShapePart& part);
 /// A run along lines that follow each other; each begins and ends with a needle point.
 Polyline runThrough(const std::vector<Polyline>& lines, double stitchLengthMm);
+/// Rows, line by line; a new line is a jump.
 std::vector<Polyline> stitchFill(const ShapePart& part);
+/// Crossings, line by line.
 std::vector<Polyline> stitchSatin(const ShapePart& part);
 
 } // namespace rapt

@@ -10,6 +10,7 @@
 
 namespace rapt {
 
+/// Where a point should be and where it is.
 struct PointPair {
     std::string name;
     Vec2 planned;
@@ -24,16 +25,20 @@ struct RigidFit {
     double rmsMm = 0;
     std::vector<Vec2> residuals; ///< seen − fitted, in the order of the points
 
+    /// Where a planned place is found.
     Vec2 operator()(Vec2 planned) const;
 };
 
+/// What a person should do with a fit.
 enum class Verdict {
     good,  ///< sew with the correction
     doubt, ///< one point is likely wrong, or the cloth is stretched: look again
     redo,  ///< the points do not fit the plan
 };
+/// Its stable name.
 const char* nameOf(Verdict verdict);
 
+/// What `rapt fit` reports.
 struct FitReport {
     RigidFit fit;
     double scale = 1;                       ///< of the best similarity, seen ÷ planned

@@ -7,6 +7,7 @@
 
 namespace rapt {
 
+/// The marks that were found, as points.
 struct ScannedMarks {
     Registration registration; ///< with the seen points and the scan's member name
     ScanReading reading;

@@ -8,6 +8,7 @@ namespace rapt {
 
 /// Refuses what is malformed with its line. At most 10,000 points.
 Result<std::vector<PointPair>> readPointsFile(const std::string& path);
+/// Fails (badInput) with file, line and reason.
 Result<std::vector<PointPair>> parsePointsCsv(const std::string& text, const std::string& file);
 
 } // namespace rapt

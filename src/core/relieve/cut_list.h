@@ -6,6 +6,7 @@
 
 namespace rapt {
 
+/// How stitches are cut.
 struct CutOptions {
     double leastRemainMm2 = 4; ///< smaller remains of satins and fills go too, if they are hidden
 };

@@ -8,12 +8,17 @@ namespace rapt {
 /// The even-odd inside of contours, with its edges sorted for fast questions. Immutable.
 class Region {
 public:
+    /// What the contours surround, holes taken out.
     explicit Region(Contours contours);
 
+    /// True if nothing is surrounded.
     bool empty() const { return edges.empty(); }
+    /// Of the contours.
     const Box& bounds() const { return box; }
+    /// The contours themselves.
     const Contours& contours() const { return lines; }
 
+    /// Even-odd; edges are undecided.
     bool contains(Vec2 p) const;
 
     /// The places between 0 and 1 where the way from a to b enters or leaves, in order.

@@ -11,6 +11,7 @@ struct Scaling {
     double x = 1, y = 1;
     RespaceOptions options;
 
+    /// Where a place comes to lie.
     Vec2 operator()(Vec2 p) const { return {p.x * x, p.y * y}; }
     /// A short way that keeps its size, mirrored if the scaling mirrors.
     Vec2 mirrored(Vec2 d) const { return {x < 0 ? -d.x : d.x, y < 0 ? -d.y : d.y}; }
@@ -25,6 +26,7 @@ struct Scaling {
 /// Takes needle points of one chain: divides long stitches, merges what got too short.
 class NeedlePath {
 public:
+    /// An empty path; options say how long stitches may be.
     explicit NeedlePath(const RespaceOptions& o) : options(o) {}
 
     /// Where thread comes from without a penetration.
@@ -64,8 +66,10 @@ struct BandEnds {
     bool first = false, last = false;
 };
 
+/// A satin, crossing by crossing, at its pitch.
 void laySatin(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
               double spacingRatio, NeedlePath& out);
+/// A fill, row by row, between the scaled ends of its rows.
 void layFill(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
              double spacingRatio, const ThreadHabits& habits, BandEnds neighbours, NeedlePath& out);
 /// True if the scaling would turn the rows of a fill.
@@ -73,13 +77,16 @@ bool turnsRows(const SewnChain& chain, const SewnStretch& stretch, const Scaling
 /// The scaled outline filled anew at the old angle.
 void layRefilled(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
                  double spacingRatio, const ThreadHabits& habits, NeedlePath& out);
+/// A run, its corners kept.
 void layRun(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
             NeedlePath& out);
+/// A run that is sewn several times over itself.
 void layRepeatedRun(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
                     NeedlePath& out);
 /// Stitches on the spot keep their size.
 void layTie(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
             NeedlePath& out);
+/// Scaled point by point.
 void layAsItIs(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
                NeedlePath& out);
 

@@ -18,6 +18,7 @@ struct Leg {
     Vec2 way; ///< unit vector; null for a stitch of no length
     double size = 0;
 
+    /// True for one stitch.
     bool isSingle() const { return to - from == 1; }
 };
 

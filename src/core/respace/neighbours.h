@@ -11,6 +11,7 @@ namespace rapt {
 /// The rows of all fills of one list, by thread.
 class RowNeighbours {
 public:
+    /// Sorts all rows by place.
     explicit RowNeighbours(const std::vector<SewnChain>& chains);
 
     /// Whether rows of another fill of the same thread lie where the next row would, beyond the

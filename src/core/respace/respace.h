@@ -19,6 +19,7 @@ struct RespaceReport {
     std::vector<Vec2> unknownAt; ///< where they begin, scaled; at most 100
 };
 
+/// The new list, and what became of the stretches.
 struct Respaced {
     StitchList list;
     RespaceReport report;

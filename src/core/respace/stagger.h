@@ -6,6 +6,7 @@
 
 namespace rapt {
 
+/// Needle points inside rows.
 class Stagger {
 public:
     /// Reads the pattern of a fill; `habits` stand in where it shows none.
@@ -18,6 +19,7 @@ public:
     /// the rows as they are laid.
     void pointsOf(Vec2 from, Vec2 to, std::size_t row, std::vector<double>& distances) const;
 
+    /// Between two points inside a row.
     double stitchLengthMm() const { return stitchMm; }
     /// The mean way of the rows, as the first one runs.
     Vec2 axis() const { return along; }

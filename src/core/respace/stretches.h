@@ -10,6 +10,7 @@
 
 namespace rapt {
 
+/// What a stretch was recognised as.
 enum class StretchKind {
     satin,       ///< single stitches to and fro between two sides
     fill,        ///< parallel rows side by side, turned at an outline
@@ -18,6 +19,7 @@ enum class StretchKind {
     tie,         ///< a few tiny stitches on the spot
     unknown,     ///< none of these
 };
+/// Its stable name.
 const char* nameOf(StretchKind kind);
 
 /// One crossing of a satin or one row of a fill: from point `from` to point `to` of its chain.
@@ -34,6 +36,7 @@ struct SewnStretch {
     bool under = false;              ///< lies below a later satin or fill of its thread
     double spacingMm = 0;            ///< row spacing or pitch (docs/measures.md); 0 for the others
 
+    /// True for what has rows.
     bool isBand() const { return kind == StretchKind::satin || kind == StretchKind::fill; }
     /// Distance of neighbouring rows or crossings of a band: half a satin's pitch.
     double rowDistanceMm() const { return kind == StretchKind::satin ? spacingMm / 2 : spacingMm; }
@@ -48,7 +51,9 @@ struct SewnChain {
     std::vector<Vec2> points;
     std::vector<SewnStretch> stretches; ///< cover all points, in order
 
+    /// Where a row begins.
     Vec2 rowFrom(const SewnRow& row) const { return points[row.from]; }
+    /// Where a row ends.
     Vec2 rowTo(const SewnRow& row) const { return points[row.to]; }
 };
 

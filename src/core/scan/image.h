@@ -17,10 +17,12 @@ struct Image {
     std::vector<std::uint8_t> pixels;
 
     Image() = default;
+    /// A black picture of that size.
     Image(int w, int h, int c)
         : width(w), height(h), channels(c),
           pixels(static_cast<std::size_t>(w) * static_cast<std::size_t>(h) *
                  static_cast<std::size_t>(c)) {}
+    /// The first channel of a pixel.
     std::uint8_t* at(int x, int y) {
         return &pixels[(static_cast<std::size_t>(y) * static_cast<std::size_t>(width) +
                         static_cast<std::size_t>(x)) *
@@ -31,10 +33,13 @@ struct Image {
 /// Decodes a PNG or JPEG of at most 64 million pixels (checked before memory is taken) to RGB.
 /// `file` names errors.
 Result<Image> decodeImage(const std::string& bytes, const std::string& file);
+/// PNG or JPEG. Fails (badInput) with file and reason.
 Result<Image> readImageFile(const std::string& path);
 
+/// By luminance; a grey one is returned as it is.
 Image toGrey(const Image& image);
 
+/// The bytes of a PNG file.
 Result<std::string> encodePng(const Image& image);
 
 } // namespace rapt

@@ -22,13 +22,17 @@ struct SeenCard {
     double sigmaMm = 0; ///< expected error per axis, from how well the frame tags agree
 };
 
+/// What to do with a picture.
 enum class ScanQuality { good, usable, retake };
+/// Its stable name.
 const char* nameOf(ScanQuality quality);
 
 /// A projective map, row by row.
 using Homography = std::array<double, 9>;
+/// A place through a homography.
 Vec2 mapped(const Homography& h, Vec2 p);
 
+/// What a scan shows.
 struct ScanReading {
     double pxPerMm = 0; ///< at the picture's centre
     double tiltDeg = 0; ///< between the camera's axis and the upright over the cloth

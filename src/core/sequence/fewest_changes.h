@@ -14,21 +14,25 @@ namespace rapt {
 struct SewnItem {
     int first = 0, last = 0; ///< threads, any numbers
 
+    /// Sewn with one thread only.
     bool isPlain() const { return first == last; }
 };
 
+/// Blocks with threads, and which must come before which.
 struct OrderProblem {
     std::vector<SewnItem> items;
     /// The first of each pair is sewn before the second; without circles.
     std::vector<std::pair<std::size_t, std::size_t>> before;
 };
 
+/// An order and a true bound.
 struct OrderSolution {
     std::vector<std::size_t> order; ///< all items; those that may follow each other freely keep
                                     ///< their numbers' order
     int changes = 0;    ///< between items: neighbours of which one ends and the next begins
                         ///< in another thread
     int lowerBound = 0; ///< no order has fewer
+    /// No order has fewer changes.
     bool proven() const { return changes == lowerBound; }
 };
 

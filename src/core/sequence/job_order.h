@@ -6,6 +6,7 @@
 
 namespace rapt {
 
+/// What may change places.
 struct JobOrderOptions {
     /// Pieces of several threads may become one piece a thread run where that saves changes.
     bool split = true;
@@ -13,6 +14,7 @@ struct JobOrderOptions {
     double trimOverMm = 3;
 };
 
+/// The job in its new order, and what it saves.
 struct JobOrder {
     Job job;
     int changesBefore = 0, changesAfter = 0;      ///< thread changes (docs/measures.md)

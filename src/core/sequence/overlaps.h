@@ -18,6 +18,7 @@ struct SewnGround {
     Box box;
 };
 
+/// The cells that a list sews on.
 SewnGround groundOf(const StitchList& list);
 
 /// True if the outlines overlap by more than 0.2 mm, or a run of one crosses anything of the other.

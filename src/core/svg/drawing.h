@@ -11,11 +11,13 @@
 
 namespace rapt {
 
+/// One line of a path.
 struct SubPath {
     Polyline points; ///< a closed one does not repeat its first point
     bool closed = false;
 };
 
+/// How ends of strokes look.
 enum class LineCap { butt, round, square };
 
 /// One painted element, all transforms applied. Frame: the page, origin at its upper left corner.
@@ -29,6 +31,7 @@ struct DrawnItem {
     LineCap cap = LineCap::butt;
 };
 
+/// What was read from a file.
 struct Drawing {
     std::string title;
     double widthMm = 0, heightMm = 0;     ///< of the page

@@ -37,6 +37,7 @@ struct Style {
 /// `element`, and lists of them.
 class Sheet {
 public:
+    /// Takes in a sheet; what is not understood is named.
     void add(const std::string& css, std::set<std::string>& unsupported);
     /// The style of an element within its parent's.
     Style apply(const pugi::xml_node& element, const Style& parent) const;

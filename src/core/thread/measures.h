@@ -33,12 +33,14 @@ inline double spanMm(const Stitch& a, const Stitch& b) {
     return std::sqrt(dx * dx + dy * dy) / unitsPerMm;
 }
 
+/// Stitches and length of one thread.
 struct ThreadUse {
     Thread thread;
     std::size_t stitches = 0;
     double lengthMm = 0;
 };
 
+/// What `rapt info` reports.
 struct Measures {
     std::size_t stitches = 0;
     std::size_t jumps = 0;
@@ -53,6 +55,7 @@ struct Measures {
     std::vector<ThreadUse> threads;
 };
 
+/// Counts and lengths (docs/measures.md).
 Measures measure(const StitchList& list);
 
 /// Box of the penetrations in mm.

@@ -9,12 +9,14 @@
 
 namespace rapt {
 
+/// A thread on the shelf.
 struct OwnedThread {
     Thread thread;    ///< its index means nothing here
     std::string cone; ///< number on the cone; may be empty
     friend bool operator==(const OwnedThread&, const OwnedThread&) = default;
 };
 
+/// The threads a person owns.
 struct Palette {
     std::string name = "Threads";
     std::vector<OwnedThread> threads;
@@ -30,8 +32,10 @@ double colourDifference(Rgb a, Rgb b);
 struct Lab {
     double L = 0, a = 0, b = 0;
 };
+/// CIEDE2000 (CIE 142-2001).
 double ciede2000(const Lab& x, const Lab& y);
 
+/// The owned thread that looks most alike.
 struct NearestThread {
     std::size_t index = 0; ///< into the palette
     double difference = 0;

@@ -10,6 +10,7 @@
 
 namespace rapt {
 
+/// What a record does (docs/formats.md).
 enum class Op : std::uint8_t {
     stitch, ///< one needle penetration
     jump,   ///< a move without penetration; lays no thread
@@ -28,12 +29,14 @@ inline constexpr double maxStitchMm = 12.1;
 inline constexpr double snagStitchMm = 7.0;
 inline constexpr double shortStitchMm = 0.5;
 
+/// One record: 12 bytes, places in 1/10,000 mm.
 struct Stitch {
     std::int32_t x = 0;
     std::int32_t y = 0;
     Op op = Op::stitch;
     std::uint8_t thread = 1;
 
+    /// In millimetres.
     Vec2 at() const {
         return {static_cast<double>(x) / unitsPerMm, static_cast<double>(y) / unitsPerMm};
     }
@@ -43,16 +46,20 @@ static_assert(sizeof(Stitch) <= 16);
 
 /// The coordinate nearest to a millimetre value; |mm| must be at most 20,000.
 std::int32_t toUnits(double mm);
+/// A record at a place in millimetres, rounded to 1/10,000.
 Stitch stitchAt(Op op, Vec2 mm, std::uint8_t thread);
 
+/// A colour of eight bits a part.
 struct Rgb {
     std::uint8_t r = 0, g = 0, b = 0;
     friend bool operator==(const Rgb&, const Rgb&) = default;
 };
 /// `#rrggbb` to a colour; false if it is not of that form.
 bool parseRgb(std::string_view text, Rgb& out);
+/// As `#rrggbb`.
 std::string formatRgb(Rgb c);
 
+/// What is on a cone: colour, weight, name.
 struct Thread {
     std::uint8_t index = 1; ///< 1 to 255, unique in a list
     Rgb color;
@@ -80,6 +87,7 @@ struct StitchList {
     std::vector<Stitch> stitches;
     std::vector<std::string> remarks; ///< comment lines of the file that mean nothing to us
 
+    /// The thread of that number, or null.
     const Thread* find(std::uint8_t index) const;
     friend bool operator==(const StitchList&, const StitchList&) = default;
 };

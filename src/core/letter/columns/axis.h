@@ -37,12 +37,15 @@ struct OutlineSamples {
     std::vector<int> contour; ///< of each sample
     std::vector<int> first;   ///< first sample of each contour; one more at the end
 
+    /// The sample after i, around its contour.
     int next(int i) const;
+    /// The sample before i, around its contour.
     int previous(int i) const;
     /// How much the outline turns (radians, 0 to π) within `reachMm` before and after a sample.
     double turnAt(int i, double reachMm) const;
 };
 
+/// The middle axis of an outline.
 struct Axis {
     OutlineSamples samples;
     std::vector<AxisNode> nodes;

@@ -5,6 +5,7 @@
 
 namespace rapt {
 
+/// A branch of the axis between two vertices.
 struct GraphEdge {
     int a = 0, b = 0;        ///< vertices
     int left = 0, right = 0; ///< samples on both sides
@@ -18,12 +19,15 @@ struct GraphChain {
     bool closed = false;
 };
 
+/// The middle axis as a graph.
 class AxisGraph {
 public:
     /// The inner Voronoi edges of the samples.
     AxisGraph(const Contours& part, const OutlineSamples& samples);
 
+    /// Branches joined where only two meet.
     std::vector<GraphChain> chains() const;
+    /// How many branches meet in a vertex.
     int degree(int vertex) const;
     /// Cuts away twigs until none is left: those that stand out little against their foot, or are
     /// shorter than `shortMm`. Twigs of one foot go in the same round.

@@ -6,6 +6,7 @@
 
 namespace rapt {
 
+/// Where a branch stops in the outline.
 struct BranchEnd {
     std::size_t keepFrom = 0; ///< index of the first point that is the branch's own
     Vec2 at;                  ///< that point

@@ -9,11 +9,15 @@ namespace rapt {
 /// (round and round for a ring).
 class CentreLine {
 public:
+    /// The middle of a stroke, turned.
     CentreLine(const Stroke& stroke, double turnDeg);
+    /// In millimetres.
     double length() const { return total; }
+    /// The place at a length along it.
     Vec2 at(double s) const;
     /// Unit direction of a row, pointing to the right of the stroke.
     Vec2 across(double s) const;
+    /// Half of the stroke's width there.
     double radius(double s) const;
 
 private:

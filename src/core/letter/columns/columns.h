@@ -12,7 +12,9 @@ namespace rapt {
 /// One crossing of a column; the thread goes from one rung's end to the other end of the next.
 struct Rung {
     Vec2 left, right; ///< seen along the column
+    /// Between both ends of the row.
     Vec2 middle() const { return lerp(left, right, 0.5); }
+    /// Of the column at this row.
     double width() const { return distance(left, right); }
 };
 
@@ -39,6 +41,7 @@ struct ColumnChange {
     friend bool operator==(const ColumnChange&, const ColumnChange&) = default;
 };
 
+/// How columns are laid.
 struct ColumnOptions {
     double capHeightMm = 20;
     double pitchMm = 0.40;

@@ -10,7 +10,9 @@ namespace rapt {
 /// A stretch of a row: millimetres from its middle along its direction.
 struct Stretch {
     double from = 0, to = 0;
+    /// How long it is.
     double size() const { return to - from; }
+    /// True if they share more than a point.
     bool overlaps(const Stretch& o) const { return from < o.to && o.from < to; }
 };
 
@@ -18,9 +20,11 @@ struct Stretch {
 class RowCutter {
 public:
     RowCutter() = default;
+    /// Cuts rows out of these contours.
     explicit RowCutter(const Contours& contours);
     /// The stretches of the line through `middle` that lie inside, in order.
     std::vector<Stretch> inside(Vec2 middle, Vec2 direction) const;
+    /// True without any edge.
     bool empty() const { return edges.empty(); }
 
 private:

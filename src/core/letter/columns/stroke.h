@@ -14,12 +14,14 @@ struct StrokeMeeting {
     bool through = false;             ///< the stroke runs on here
 };
 
+/// A line with widths.
 struct Stroke {
     std::vector<AxisPoint> points; ///< samples are -1 where the axis was bridged
     std::vector<StrokeMeeting> meetings;
     bool closed = false; ///< a ring; the first point repeats as the last
     bool startsAtMeeting = false, endsAtMeeting = false;
 
+    /// Along its middle.
     double length() const;
     double halfWidth() const; ///< the median radius
 };

@@ -7,6 +7,7 @@
 
 namespace rapt {
 
+/// Which rows are wanted.
 struct RowRequest {
     const Stroke* stroke = nullptr;
     const RowCutter* part = nullptr;    ///< the outline

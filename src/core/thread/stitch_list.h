@@ -29,7 +29,7 @@ inline constexpr double maxStitchMm = 12.1;
 inline constexpr double snagStitchMm = 7.0;
 inline constexpr double shortStitchMm = 0.5;
 
-/// One record: 12 bytes, places in 1/10,000 mm.
+/// One record: 12 bytes, places in 1/100,000 mm.
 struct Stitch {
     std::int32_t x = 0;
     std::int32_t y = 0;
@@ -46,7 +46,7 @@ static_assert(sizeof(Stitch) <= 16);
 
 /// The coordinate nearest to a millimetre value; |mm| must be at most 20,000.
 std::int32_t toUnits(double mm);
-/// A record at a place in millimetres, rounded to 1/10,000.
+/// A record at a place in millimetres, rounded to 1/100,000.
 Stitch stitchAt(Op op, Vec2 mm, std::uint8_t thread);
 
 /// A colour of eight bits a part.

@@ -11,6 +11,11 @@ pkg_check_modules(Images REQUIRED IMPORTED_TARGET libpng libjpeg)
 pkg_check_modules(HarfBuzz REQUIRED IMPORTED_TARGET harfbuzz freetype2)
 pkg_check_modules(Pugi REQUIRED IMPORTED_TARGET pugixml)
 pkg_check_modules(Geom REQUIRED IMPORTED_TARGET 2geom)
+find_library(GLPK_LIBRARY glpk REQUIRED)
+find_path(GLPK_INCLUDE_DIR glpk.h REQUIRED)
+add_library(rapt_glpk INTERFACE)
+target_include_directories(rapt_glpk SYSTEM INTERFACE ${GLPK_INCLUDE_DIR})
+target_link_libraries(rapt_glpk INTERFACE ${GLPK_LIBRARY})
 pkg_check_modules(AprilTag REQUIRED IMPORTED_TARGET apriltag)
 
 # Debian's split OpenCV packages bring no CMake file, so the modules are named by hand.

@@ -21,44 +21,99 @@ struct DivideArguments {
     std::vector<std::string> hoops;
     std::string method = "datum";
     std::string out;
+    double margin = 0, sigma = defaultPlacingSigmaMm, seconds = 6;
+    int most = 0;
+    bool whole = false, straight = false;
 };
 
+ordered_json poseJson(const Pose& pose) {
+    return {{"x", pose.x},
+            {"y", pose.y},
+            {"rotation_deg", pose.rotationDeg},
+            {"mirror", false},
+            {"scale", {1, 1}}};
+}
+
+ordered_json marksJson(const std::vector<Mark>& marks) {
+    ordered_json list = ordered_json::array();
+    for (const Mark& m : marks) list.push_back({{"name", m.name}, {"x", m.at.x}, {"y", m.at.y}});
+    return list;
+}
+
 ordered_json hoopingJson(const Hooping& h, const HoopingList& list, std::size_t index) {
-    ordered_json marks = ordered_json::array();
-    for (const Mark& m : h.marks) marks.push_back({{"name", m.name}, {"x", m.at.x}, {"y", m.at.y}});
-    const ordered_json pose{{"x", h.pose.x},
-                            {"y", h.pose.y},
-                            {"rotation_deg", h.pose.rotationDeg},
-                            {"mirror", false},
-                            {"scale", {1, 1}}};
+    ordered_json parts = ordered_json::array();
+    for (const PieceParts& p : h.parts)
+        parts.push_back({{"piece", p.piece}, {"numbers", p.numbers}});
     return {{"index", index},
             {"hoop", h.hoop},
-            {"pose", pose},
+            {"clamping", h.clamping},
+            {"position", h.position},
+            {"pose", poseJson(h.pose)},
+            {"frame_pose", poseJson(h.frame)},
             {"pieces", h.pieces},
+            {"parts", parts},
             {"stitches", list.stitches},
             {"extents_mm", boxJson(list.extents)},
-            {"marks", marks}};
+            {"marks", marksJson(h.marks)}};
+}
+
+Result<DivideOptions> optionsOf(const DivideArguments& a, const Job& job, const Library& lib) {
+    DivideOptions options;
+    const auto hoops = hoopsFor(job, a.hoops, lib);
+    if (!hoops) return hoops.error();
+    options.hoops = *hoops;
+    options.method = a.method == "chain"  ? Method::chain
+                     : a.method == "turn" ? Method::turn
+                                          : Method::datum;
+    if (!(a.margin >= 0 && a.margin < 500)) return cannotDo("--margin must be 0 to 500 mm");
+    if (!(a.sigma > 0 && a.sigma < 100)) return cannotDo("--sigma must be over 0 and under 100 mm");
+    if (!(a.seconds > 0)) return cannotDo("--seconds must be over 0");
+    options.marginMm = a.margin;
+    options.placingSigmaMm = a.sigma;
+    options.seconds = a.seconds;
+    options.mostHoopings = a.most;
+    options.mayPart = !a.whole;
+    options.mayCut = !a.whole;
+    options.straightCuts = a.straight;
+    return options;
+}
+
+std::string divisionText(const Division& d) {
+    std::string text = fmt::format(
+        "{} clampings, {} hoopings ({}), joins predicted to {:.2f} mm RMS\n", d.clampings,
+        d.hoopings.size(),
+        d.provenMinimal ? "no plan needs fewer"
+                        : fmt::format("at least {} clampings and {} hoopings are needed",
+                                      d.lowerBoundClampings, d.lowerBound),
+        d.predictedJoinRmsMm);
+    for (std::size_t i = 0; i < d.hoopings.size(); ++i) {
+        const Hooping& h = d.hoopings[i];
+        text += fmt::format("  {}  clamping {}, position {}  {}  centre x {:.1f}, y {:.1f} mm, "
+                            "turned {:g}°, {} pieces{}\n",
+                            i + 1, h.clamping, h.position, h.hoop, h.pose.x, h.pose.y,
+                            h.pose.rotationDeg, h.pieces.size(),
+                            h.parts.empty() ? "" : ", some in parts");
+    }
+    for (const Cut& c : d.cuts) text += fmt::format("  {} is cut\n", c.piece);
+    return text;
 }
 
 Outcome divide(const DivideArguments& a) {
     const Result<Job> job = readJobFile(a.path);
     if (!job) return job.error();
-    if (a.method != "datum")
-        return cannotDo(fmt::format("the method '{}' is not in this version; 'datum' is", a.method),
-                        {}, a.path);
     const Result<Library> lib = library();
     if (!lib) return lib.error();
-    const auto hoops = hoopsFor(*job, a.hoops, *lib);
-    if (!hoops) return hoops.error().inside(a.path);
-    const Result<StitchedJob> stitched = stitchJob(*job);
-    if (!stitched) return stitched.error().inside(a.path);
-    const auto division = divideIntoHoopings(*job, *stitched, {*hoops}, lib->hoops);
+    const auto options = optionsOf(a, *job, *lib);
+    if (!options) return options.error().inside(a.path);
+    StitchCache cache;
+    const auto division = divideIntoHoopings(*job, cache, *options, *lib);
     if (!division) return division.error().inside(a.path);
-    const Job planned = setHoopings(division->hoopings, division->predictedJoinRmsMm).change(*job);
+    const Job planned =
+        setHoopings(division->hoopings, division->predictedJoinRmsMm, division->cuts).change(*job);
     Answer answer;
     ordered_json list = ordered_json::array();
     if (!planned.hoopings.empty()) {
-        const auto lists = hoopingLists(planned, *lib);
+        const auto lists = hoopingLists(planned, *lib, &cache);
         if (!lists) return lists.error().inside(a.path);
         for (std::size_t i = 0; i < lists->size(); ++i)
             list.push_back(hoopingJson(planned.hoopings[i], (*lists)[i], i + 1));
@@ -66,21 +121,13 @@ Outcome divide(const DivideArguments& a) {
     const Status written = writeJobFile(a.out, planned);
     if (!written) return written.error();
     answer.json = {{"hoopings", list},
+                   {"clampings", division->clampings},
                    {"lower_bound", division->lowerBound},
+                   {"lower_bound_clampings", division->lowerBoundClampings},
                    {"proven_minimal", division->provenMinimal},
-                   {"cut_pieces", ordered_json::array()},
+                   {"cut_pieces", division->cutPieces()},
                    {"predicted_join_rms_mm", division->predictedJoinRmsMm}};
-    answer.text = fmt::format(
-        "{} hoopings ({}), joins predicted to {:.2f} mm RMS\n", planned.hoopings.size(),
-        division->provenMinimal ? "no plan needs fewer"
-                                : fmt::format("at least {} are needed", division->lowerBound),
-        division->predictedJoinRmsMm);
-    for (std::size_t i = 0; i < planned.hoopings.size(); ++i) {
-        const Hooping& h = planned.hoopings[i];
-        answer.text +=
-            fmt::format("  {}  {}  centre x {:.1f}, y {:.1f} mm, turned {:g}°, {} pieces\n", i + 1,
-                        h.hoop, h.pose.x, h.pose.y, h.pose.rotationDeg, h.pieces.size());
-    }
+    answer.text = divisionText(*division);
     return answer;
 }
 
@@ -160,6 +207,12 @@ void addHoopingVerbs(Run& run) {
         ->take_all();
     verb->add_option("--method", d->method, "datum, chain or turn")
         ->check(CLI::IsMember({"datum", "chain", "turn"}));
+    verb->add_option("--margin", d->margin, "kept free along the field's edge, mm");
+    verb->add_option("--most", d->most, "most hoopings that are allowed");
+    verb->add_option("--seconds", d->seconds, "time for the search (6)");
+    verb->add_option("--sigma", d->sigma, "placing noise of a mark per axis in mm (0.3)");
+    verb->add_flag("--whole", d->whole, "neither part nor cut any piece");
+    verb->add_flag("--straight", d->straight, "straight cuts where something must be cut");
     verb->add_option("-o", d->out, "job to write")->required();
 
     auto path = std::make_shared<std::string>();

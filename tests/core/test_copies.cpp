@@ -367,9 +367,10 @@ private slots:
         Job job = jobWith(test::shapePiece("flag", flag(), -250, 0), grid(2, 1, 400, 0, false));
         job.brief.hoops = {"field-100x100"};
         const auto stitched = stitchJob(job);
+        StitchCache cache;
         DivideOptions options;
         options.hoops = *hoopsFor(job, {}, library);
-        const auto division = divideIntoHoopings(job, *stitched, options, library.hoops);
+        const auto division = divideIntoHoopings(job, cache, options, library);
         QVERIFY(division);
         QCOMPARE(division->hoopings.size(), std::size_t{2});
         job = setHoopings(division->hoopings, 0).change(job);

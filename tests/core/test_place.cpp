@@ -161,10 +161,6 @@ private slots:
             QVERIFY(edgeDistance(oval, on * 0.9) > 0);
             QVERIFY(edgeDistance(oval, on * 0.9) <= 0.1 * length(on) + 1e-9);
         }
-        Hoop banded = field(100, 200);
-        banded.band = Band{-10, 10};
-        QVERIFY(edgeDistance(banded, {0, 0}) < 0);
-        VERIFY_NEAR(edgeDistance(banded, {0, 14}), 4, 1e-12);
     }
 
     void typedSizesAreMetExactly_data() {

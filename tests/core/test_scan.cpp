@@ -15,8 +15,8 @@ class TestScan : public QObject {
     Job hooped(const std::string& hoop) {
         Job job;
         job.pieces = {test::shapePiece("a", test::fillOf({test::rectangle(-12, -9, 24, 18)}))};
-        const auto stitched = stitchJob(job);
-        const auto division = divideIntoHoopings(job, *stitched, {{*lib.hoop(hoop)}}, lib.hoops);
+        StitchCache cache;
+        const auto division = divideIntoHoopings(job, cache, {{*lib.hoop(hoop)}}, lib);
         return setHoopings(division->hoopings, 0).change(job);
     }
 

@@ -47,16 +47,6 @@ void paintHoop(QPainter& painter, const ViewMap& view, const Hooping& hooping, c
     tide.setAlpha(chosen ? 255 : 150);
     painter.strokePath(inner,
                        QPen(tide, chosen ? 2.2 : 1.2, chosen ? Qt::SolidLine : Qt::DashLine));
-    if (hoop.band && chosen) {
-        const QRectF band(-hoop.widthMm / 2, hoop.band->fromMm, hoop.widthMm,
-                          hoop.band->toMm - hoop.band->fromMm);
-        painter.fillPath(map.map([&] {
-            QPainterPath p;
-            p.addRect(band);
-            return p;
-        }()),
-                         QBrush(tide, Qt::BDiagPattern));
-    }
     // On the ring, where it hides nothing.
     const QRectF seen = inner.boundingRect();
     paintLabel(painter, seen.topLeft() + QPointF(8, -22), QObject::tr("Hooping %1").arg(number),

@@ -63,7 +63,8 @@ DivideStage::Offers DivideStage::workOut(const Job& job, std::shared_ptr<const S
                                          const Library& library, quint64 revision) {
     Offers offers{revision, {}};
     for (const Hoop& hoop : library.hoops) {
-        const auto division = divideIntoHoopings(job, *sewn, {{hoop}}, library.hoops);
+        StitchCache cache;
+        const auto division = divideIntoHoopings(job, cache, {{hoop}}, library);
         Offer offer{hoop.id, {}, {}};
         if (division)
             offer.division = *division;
@@ -123,8 +124,8 @@ void DivideStage::planChosen() {
         return;
     }
     if (offers.revision != session.document.revision()) return refresh();
-    session.document.apply(
-        setHoopings(offer.division->hoopings, offer.division->predictedJoinRmsMm));
+    session.document.apply(setHoopings(offer.division->hoopings, offer.division->predictedJoinRmsMm,
+                                       offer.division->cuts));
 }
 
 void DivideStage::refreshJudgement() {

@@ -1,263 +1,513 @@
 #include "divide/division.h"
 
+#include "divide/cover.h"
+#include "divide/cutting.h"
+#include "divide/frames.h"
 #include "divide/marks.h"
-#include "divide/placing.h"
-#include "registration/fit.h"
+#include "divide/sewing_plan.h"
 
 #include <algorithm>
 #include <fmt/format.h>
-#include <numeric>
+#include <map>
 
 namespace rapt {
 namespace {
 
-using Footprints = std::vector<const Footprint*>;
+// More parts than this are not put into one search; bounds are then those of some of them.
+constexpr std::size_t mostParts = 400;
+// Marks of a chain that lie farther apart than clampings reach are led there in such steps.
+constexpr int mostBridges = 50;
 
-std::vector<Footprint> footprintsOf(const StitchedJob& stitched) {
-    std::vector<Footprint> result;
-    for (const PieceSpan& span : stitched.spans) {
-        std::vector<Vec2> points;
-        for (std::size_t i = span.first; i < span.last; ++i)
-            if (stitched.list.stitches[i].op == Op::stitch)
-                points.push_back(stitched.list.stitches[i].at());
-        result.push_back({span.id, convexHull(std::move(points)), span.extents});
-    }
-    return result;
-}
-
-struct Placed {
-    const Hoop* hoop = nullptr;
-    Pose pose;
-    std::vector<std::size_t> pieces; ///< indices into the footprints, ascending
+/// Parts, where frames can stand for them, and the plan.
+struct Planned {
+    std::vector<Part> parts;
+    std::vector<Candidate> candidates;
+    SewingPlan plan;
 };
 
-/// Fills hooping after hooping with the most pieces it can find for it.
-class Planner {
+/// One clamping of a plan, its stands in sewing order.
+struct Clamped {
+    std::size_t candidate = 0;
+    std::vector<std::size_t> stands; ///< of the candidate
+    std::vector<PartSet> wanted;     ///< for every stand of the candidate
+    Pose frame;
+    bool bridge = false; ///< sews nothing but marks
+};
+
+bool fitsSomewhere(const Part& part, const std::vector<Hoop>& hoops, double marginMm) {
+    return !placings(hoops, {part}, marginMm).empty();
+}
+
+Error fitsNowhere(const Job& job, const Part& part, const std::vector<Hoop>& hoops,
+                  const std::vector<Hoop>& known, double marginMm) {
+    const Hoop* smallest = nullptr;
+    for (const Hoop& h : known)
+        if ((!smallest || h.widthMm * h.heightMm < smallest->widthMm * smallest->heightMm) &&
+            fitsSomewhere(part, {h}, marginMm))
+            smallest = &h;
+    const Piece* piece = job.piece(part.piece);
+    std::string reason =
+        fmt::format("{} is {:.1f} × {:.1f} mm and fits no field of {}",
+                    piece ? piece->name : part.piece, part.box.width(), part.box.height(),
+                    hoops.size() == 1 ? hoops[0].id : std::string("the hoops chosen"));
+    reason += smallest
+                  ? fmt::format("; {} would take it whole", smallest->id)
+                  : "; no hoop in the library takes it whole, so make it smaller, or let it be "
+                    "cut";
+    return cannotDo(reason, part.piece);
+}
+
+/// Divides one job.
+class Divider {
 public:
-    Planner(const std::vector<Footprint>& f, const std::vector<const Hoop*>& h)
-        : footprints(f), hoops(h), before(f.size()) {
-        for (std::size_t i = 0; i < f.size(); ++i)
-            for (std::size_t j = 0; j < i; ++j)
-                if (f[i].box.overlaps(f[j].box)) before[i].push_back(j);
+    Divider(const Job& j, StitchCache& c, const DivideOptions& o, const Library& l,
+            const std::stop_token& s)
+        : job(j), cache(c), options(o), library(l), stop(s), hoops(o.hoops) {
+        job.cuts.clear();
     }
 
-    /// One plan; `seed` orders the pieces from which a hooping may grow (nothing: all of them).
-    std::vector<Placed> plan(double (*seedKey)(const Box&)) const {
-        std::vector<bool> sewn(footprints.size(), false);
-        std::vector<Placed> result;
-        std::size_t left = footprints.size();
-        for (std::size_t i = 0; i < footprints.size(); ++i)
-            if (footprints[i].hull.empty()) {
-                sewn[i] = true;
-                --left;
-            }
-        while (left > 0) {
-            Placed best = bestFrom(seeds(sewn, seedKey), sewn);
-            for (const std::size_t i : best.pieces) sewn[i] = true;
-            left -= best.pieces.size();
-            result.push_back(std::move(best));
-        }
-        return result;
+    Result<Division> run() {
+        if (const Status fine = takePinned(); !fine) return fine.error();
+        if (const Status fine = cutWhatFitsNowhere(); !fine) return fine.error();
+        auto planned = bestPlan();
+        if (!planned) return planned.error();
+        best = std::move(*planned);
+        if (const auto error = impossible()) return *error;
+        makeClampings();
+        if (options.method == Method::chain && !chained())
+            return cannotDo("the clampings cannot be led from one to the next by marks that both "
+                            "reach; 'datum' needs none of them");
+        return division();
     }
 
 private:
-    bool available(std::size_t i, const std::vector<bool>& sewn) const {
-        return !sewn[i] && std::all_of(before[i].begin(), before[i].end(),
-                                       [&](std::size_t j) { return sewn[j]; });
-    }
-
-    std::vector<std::size_t> seeds(const std::vector<bool>& sewn, double (*key)(const Box&)) const {
-        constexpr std::size_t most = 48;
-        std::vector<std::size_t> result;
-        for (std::size_t i = 0; i < footprints.size(); ++i)
-            if (available(i, sewn)) result.push_back(i);
-        if (key) {
-            const auto least =
-                std::min_element(result.begin(), result.end(), [&](std::size_t a, std::size_t b) {
-                    return key(footprints[a].box) < key(footprints[b].box);
-                });
-            return {*least};
+    /// Pinned clampings of the job, whose frames may be others than those asked for.
+    Status takePinned() {
+        for (const Hooping& h : job.hoopings) {
+            if (!h.pinned) continue;
+            const bool known = std::any_of(pinned.begin(), pinned.end(), [&](const auto& p) {
+                return p.second == h.frame && hoops[p.first].id == h.hoop;
+            });
+            if (known) continue;
+            const auto hoop = library.hoop(h.hoop);
+            if (!hoop) return hoop.error();
+            auto at = std::find_if(hoops.begin(), hoops.end(),
+                                   [&](const Hoop& x) { return x.id == hoop->id; });
+            if (at == hoops.end()) at = hoops.insert(hoops.end(), *hoop);
+            pinned.emplace_back(static_cast<std::size_t>(at - hoops.begin()), h.frame);
         }
-        if (result.size() > most) result.resize(most);
-        return result;
+        return done();
     }
 
-    Placed bestFrom(const std::vector<std::size_t>& from, const std::vector<bool>& sewn) const {
-        Placed best;
-        for (const Hoop* hoop : hoops)
-            for (const double turn : hoop->turns)
-                for (const std::size_t seed : from) {
-                    Placed placed = grown(*hoop, turn, seed, sewn);
-                    if (placed.pieces.size() > best.pieces.size()) best = std::move(placed);
-                }
-        return best;
+    /// Elements that no field takes whole get cuts; their pieces fall into parts.
+    Status cutWhatFitsNowhere() {
+        auto whole = partsOf(job, cache, {}, stop);
+        if (!whole) return whole.error();
+        std::vector<std::string> large;
+        for (const Part& p : *whole)
+            if (!fitsSomewhere(p, options.hoops, options.marginMm)) {
+                if (!options.mayPart && !options.mayCut)
+                    return fitsNowhere(job, p, options.hoops, library.hoops, options.marginMm);
+                large.push_back(p.piece);
+            }
+        if (large.empty()) return done();
+        apart.pieces.insert(large.begin(), large.end());
+        const auto elements = partsOf(job, cache, apart, stop);
+        if (!elements) return elements.error();
+        for (const Part& p : *elements) {
+            if (!apart.pieces.contains(p.piece) ||
+                fitsSomewhere(p, options.hoops, options.marginMm))
+                continue;
+            const auto cuts = options.mayCut ? cutsFor(p, std::max(1, p.number), options.hoops,
+                                                       options.marginMm, options.straightCuts)
+                                             : std::vector<Cut>{};
+            if (cuts.empty())
+                return fitsNowhere(job, p, options.hoops, library.hoops, options.marginMm);
+            job.cuts.insert(job.cuts.end(), cuts.begin(), cuts.end());
+            if (stop.stop_requested()) return cancelled();
+        }
+        return done();
     }
 
-    /// The seed and then the nearest pieces that still fit, until none does.
-    Placed grown(const Hoop& hoop, double turn, std::size_t seed, std::vector<bool> sewn) const {
-        Footprints group{&footprints[seed]};
-        const auto first = placeHoop(hoop, turn, group);
-        if (!first) return {};
-        Placed placed{&hoop, *first, {seed}};
-        sewn[seed] = true;
-        std::vector<std::size_t> others(footprints.size());
-        std::iota(others.begin(), others.end(), std::size_t{0});
-        const Box& home = footprints[seed].box;
-        std::stable_sort(others.begin(), others.end(), [&](std::size_t a, std::size_t b) {
-            return boxGap(home, footprints[a].box) < boxGap(home, footprints[b].box);
+    Result<Planned> planned(const Apart& how, double seconds) {
+        Planned p;
+        auto parts = partsOf(job, cache, how, stop);
+        if (!parts) return parts.error();
+        p.parts = std::move(*parts);
+        p.candidates = placings(hoops, p.parts, options.marginMm, stop);
+        PlanLimits limits{seconds, {}};
+        for (const auto& [hoop, frame] : pinned) {
+            Candidate c = placingAt(hoops, hoop, frame, p.parts, options.marginMm);
+            if (c.stands.empty()) continue;
+            limits.forced.push_back(p.candidates.size());
+            p.candidates.push_back(std::move(c));
+        }
+        if (stop.stop_requested()) return cancelled();
+        PartSet reached(p.parts.size());
+        for (const Candidate& c : p.candidates) reached.unite(c.all);
+        for (std::size_t i = 0; i < p.parts.size(); ++i)
+            if (!reached.has(i))
+                return fitsNowhere(job, p.parts[i], hoops, library.hoops, options.marginMm);
+        p.plan = planSewing(p.parts.size(), sewnBefore(p.parts), p.candidates, limits, stop);
+        return p;
+    }
+
+    /// Pieces whole, if that takes no more clampings and hoopings than with parts.
+    Result<Planned> bestPlan() {
+        auto whole = planned(apart, 0.5 * options.seconds);
+        if (!whole) return whole;
+        lowerBoundClampings = whole->plan.leastClampings;
+        lowerBound = leastHoopings(*whole);
+        if (!options.mayPart || whole->plan.stands.size() <= 1) return whole;
+        const auto apartParts = partsOf(job, cache, {true, {}}, stop);
+        if (!apartParts) return apartParts.error();
+        if (apartParts->size() == whole->parts.size()) return whole;
+        if (apartParts->size() > mostParts) {
+            boundFromSome(*apartParts);
+            return whole;
+        }
+        auto parted = planned({true, {}}, 0.5 * options.seconds);
+        if (!parted) return parted;
+        lowerBoundClampings = parted->plan.leastClampings;
+        lowerBound = leastHoopings(*parted);
+        const auto cost = [](const SewingPlan& p) {
+            return std::pair{p.clampings, p.stands.size()};
+        };
+        if (cost(parted->plan) < cost(whole->plan)) return parted;
+        whole->plan.leastClampings = parted->plan.leastClampings;
+        whole->plan.leastHoopings = std::min(parted->plan.leastHoopings, whole->plan.leastHoopings);
+        return whole;
+    }
+
+    /// Fewest fields that hold all parts, whatever the clampings.
+    int leastHoopings(const Planned& p) const {
+        const bool single =
+            std::all_of(hoops.begin(), hoops.end(), [](const Hoop& h) { return h.isSingle(); });
+        if (single) return p.plan.leastClampings;
+        std::vector<PartSet> sets;
+        for (const Candidate& c : p.candidates)
+            for (const Stand& s : c.stands) {
+                const bool known = std::any_of(sets.begin(), sets.end(),
+                                               [&](const PartSet& o) { return s.holds.isIn(o); });
+                if (!known) sets.push_back(s.holds);
+            }
+        return std::max(p.plan.leastClampings,
+                        fewestSets(p.parts.size(), sets, 0.3 * options.seconds, stop));
+    }
+
+    void boundFromSome(std::vector<Part> parts) {
+        std::stable_sort(parts.begin(), parts.end(), [](const Part& a, const Part& b) {
+            return a.box.width() + a.box.height() > b.box.width() + b.box.height();
         });
-        for (bool more = true; more;) {
-            more = false;
-            for (const std::size_t i : others) {
-                if (!available(i, sewn)) continue;
-                group.push_back(&footprints[i]);
-                if (const auto pose = placeHoop(hoop, turn, group)) {
-                    placed.pose = *pose;
-                    placed.pieces.push_back(i);
-                    sewn[i] = true;
-                    more = true;
-                } else {
-                    group.pop_back();
+        parts.resize(mostParts / 2);
+        const auto candidates = placings(hoops, parts, options.marginMm, stop);
+        std::vector<PartSet> sets;
+        for (const Candidate& c : candidates) sets.push_back(c.all);
+        lowerBoundClampings = lowerBound =
+            fewestSets(parts.size(), sets, 0.3 * options.seconds, stop);
+    }
+
+    std::optional<Error> impossible() const {
+        const int hoopings = static_cast<int>(best.plan.stands.size());
+        if (options.mostHoopings > 0 && hoopings > options.mostHoopings)
+            return cannotDo(fmt::format("it takes {} hoopings, {} are allowed", hoopings,
+                                        options.mostHoopings));
+        if (options.method == Method::turn && best.plan.clampings > 1) {
+            std::string reason = fmt::format(
+                "one clamping of {} does not reach all of it: it takes {}",
+                options.hoops.size() == 1 ? options.hoops[0].id : std::string("these frames"),
+                best.plan.clampings);
+            for (const Hoop& h : library.hoops) {
+                const auto candidates = placings({h}, best.parts, options.marginMm);
+                const bool all =
+                    std::any_of(candidates.begin(), candidates.end(), [&](const Candidate& c) {
+                        return c.all.count() == best.parts.size();
+                    });
+                if (!all) continue;
+                return cannotDo(reason + fmt::format("; {} would do it in one", h.id));
+            }
+            return cannotDo(reason + "; 'datum' and 'chain' clamp it again");
+        }
+        return std::nullopt;
+    }
+
+    /// A piece that is in several hoopings although one of them could take all of it goes there, if
+    /// the order allows it.
+    void gatherPieces() {
+        auto& stands = best.plan.stands;
+        const auto before = sewnBefore(best.parts);
+        std::vector<std::size_t> when(best.parts.size());
+        for (std::size_t s = 0; s < stands.size(); ++s)
+            stands[s].parts.each([&](std::size_t i) { when[i] = s; });
+        std::map<std::string, PartSet> pieces;
+        for (std::size_t i = 0; i < best.parts.size(); ++i)
+            pieces.try_emplace(best.parts[i].piece, best.parts.size()).first->second.add(i);
+        for (const auto& [id, all] : pieces)
+            for (std::size_t s = 0; s < stands.size(); ++s) {
+                if (!all.isIn(best.candidates[stands[s].candidate].stands[stands[s].stand].holds))
+                    continue;
+                bool allowed = true;
+                for (std::size_t i = 0; i < best.parts.size() && allowed; ++i)
+                    for (const std::size_t j : before[i]) {
+                        const std::size_t a = all.has(j) ? s : when[j];
+                        const std::size_t b = all.has(i) ? s : when[i];
+                        allowed = allowed && a <= b;
+                    }
+                if (!allowed) continue;
+                all.each([&](std::size_t i) {
+                    stands[when[i]].parts.remove(i);
+                    stands[s].parts.add(i);
+                    when[i] = s;
+                });
+                break;
+            }
+        std::erase_if(stands, [](const PlannedStand& s) { return s.parts.empty(); });
+    }
+
+    void makeClampings() {
+        gatherPieces();
+        int number = 0;
+        for (const PlannedStand& s : best.plan.stands) {
+            if (clampings.empty() || s.clamping != number) {
+                number = s.clamping;
+                const Candidate& c = best.candidates[s.candidate];
+                clampings.push_back(
+                    {s.candidate,
+                     {},
+                     std::vector<PartSet>(c.stands.size(), PartSet(best.parts.size())),
+                     c.frame});
+            }
+            clampings.back().stands.push_back(s.stand);
+            clampings.back().wanted[s.stand].unite(s.parts);
+        }
+        for (Clamped& c : clampings) settle(c);
+    }
+
+    bool isPinned(const Clamped& c) const {
+        if (c.bridge) return false;
+        const Candidate& candidate = best.candidates[c.candidate];
+        return std::any_of(pinned.begin(), pinned.end(), [&](const auto& p) {
+            return p.first == candidate.hoop && p.second == c.frame;
+        });
+    }
+
+    void settle(Clamped& c, std::optional<Vec2> towards = {}) {
+        if (isPinned(c)) return;
+        const Candidate& candidate = best.candidates[c.candidate];
+        c.frame = settled(candidate, hoops[candidate.hoop], c.wanted, best.parts, job.cloth.box(),
+                          options.marginMm, towards);
+    }
+
+    const Hoop& hoopOf(const Clamped& c) const {
+        return hoops[c.bridge ? c.candidate : best.candidates[c.candidate].hoop];
+    }
+
+    Pose poseOf(const Clamped& c, std::size_t stand) const {
+        const Hoop& hoop = hoopOf(c);
+        if (c.bridge) return fieldPose(c.frame, hoop.positions[0]);
+        const Stand& s = best.candidates[c.candidate].stands[stand];
+        return fieldPose(c.frame, hoop.positions[static_cast<std::size_t>(s.position - 1)],
+                         s.slideMm);
+    }
+
+    ClampedFields fieldsOf(const Clamped& c) const {
+        ClampedFields fields{&hoopOf(c), {}};
+        for (const std::size_t s : c.stands) fields.fields.push_back(poseOf(c, s));
+        return fields;
+    }
+
+    std::vector<ClampedFields> earlierFields(std::size_t n) const {
+        std::vector<ClampedFields> fields;
+        for (std::size_t k = 0; k < n; ++k) fields.push_back(fieldsOf(clampings[k]));
+        return fields;
+    }
+
+    MarkGround ground() const {
+        MarkGround g{job.cloth.box(), {}};
+        for (const Part& p : best.parts) g.sewn.push_back(p.box.grown(1));
+        return g;
+    }
+
+    bool hasMarks(const Clamped& c, std::size_t n) const {
+        const auto earlier = earlierFields(n);
+        return marksFor(fieldsOf(c), ground(), 1, &earlier).size() >= 2;
+    }
+
+    /// Makes every later clamping share marks with an earlier one: by where it stands within its
+    /// room, by another order where nothing lies over another, and else by clampings between that
+    /// sew only marks.
+    bool chained() {
+        const auto before = sewnBefore(best.parts);
+        std::vector<Clamped> open = std::move(clampings);
+        clampings = {open.front()};
+        open.erase(open.begin());
+        while (!open.empty()) {
+            std::size_t taken = open.size();
+            for (std::size_t k = 0; k < open.size() && taken == open.size(); ++k)
+                if (mayFollow(open, k, before) && joins(open[k])) taken = k;
+            if (taken == open.size()) {
+                if (static_cast<int>(clampings.size()) > mostBridges) return false;
+                taken = 0;
+                if (!bridgeTo(open[0])) return false;
+                continue;
+            }
+            clampings.push_back(open[taken]);
+            open.erase(open.begin() + static_cast<std::ptrdiff_t>(taken));
+        }
+        return true;
+    }
+
+    /// Nothing that is still open must be sewn before the k-th of them.
+    bool mayFollow(const std::vector<Clamped>& open, std::size_t k,
+                   const std::vector<std::vector<std::size_t>>& before) const {
+        PartSet waiting(best.parts.size());
+        for (std::size_t i = 0; i < open.size(); ++i)
+            if (i != k)
+                for (const PartSet& w : open[i].wanted) waiting.unite(w);
+        bool may = true;
+        for (const PartSet& w : open[k].wanted)
+            w.each([&](std::size_t i) {
+                for (const std::size_t j : before[i]) may = may && !waiting.has(j);
+            });
+        return may;
+    }
+
+    bool joins(Clamped& c) {
+        if (hasMarks(c, clampings.size())) return true;
+        const Pose was = c.frame;
+        for (const Clamped& earlier : clampings) {
+            settle(c, Vec2{earlier.frame.x, earlier.frame.y});
+            if (hasMarks(c, clampings.size())) return true;
+        }
+        c.frame = was;
+        return false;
+    }
+
+    /// A clamping between the nearest earlier one and `c`, as far towards it as marks can be
+    /// shared.
+    bool bridgeTo(const Clamped& c) {
+        const Vec2 goal{c.frame.x, c.frame.y};
+        const Clamped* nearest = &clampings.front();
+        const auto away = [&](const Clamped& x) { return distance({x.frame.x, x.frame.y}, goal); };
+        for (const Clamped& x : clampings)
+            if (away(x) < away(*nearest)) nearest = &x;
+        const Vec2 from{nearest->frame.x, nearest->frame.y};
+        Clamped bridge{best.candidates[c.candidate].hoop, {0}, {}, c.frame, true};
+        for (double t = 1; t > 0.05; t -= 0.05) {
+            const Vec2 at = lerp(from, goal, t);
+            bridge.frame.x = std::round(at.x);
+            bridge.frame.y = std::round(at.y);
+            if (!hasMarks(bridge, clampings.size())) continue;
+            clampings.push_back(bridge);
+            return true;
+        }
+        return false;
+    }
+
+    std::vector<PieceParts> partsIn(const PartSet& some, std::vector<std::string>& pieces) const {
+        std::vector<PieceParts> parts;
+        some.each([&](std::size_t i) {
+            const Part& p = best.parts[i];
+            if (pieces.empty() || pieces.back() != p.piece) {
+                pieces.push_back(p.piece);
+                parts.push_back({p.piece, {}});
+            }
+            parts.back().numbers.push_back(p.number);
+        });
+        std::erase_if(parts, [&](const PieceParts& p) {
+            int of = 1;
+            for (const Part& part : best.parts)
+                if (part.piece == p.piece) of = part.of;
+            return static_cast<int>(p.numbers.size()) == of;
+        });
+        return parts;
+    }
+
+    /// Every clamping's marks, and which earlier hooping sews them in a chain.
+    void mark(std::vector<Hooping>& hoopings) {
+        const MarkGround sewn = ground();
+        for (std::size_t n = 0; n < clampings.size(); ++n) {
+            const auto fields = fieldsOf(clampings[n]);
+            const auto earlier = earlierFields(n);
+            const bool chain = options.method == Method::chain && n > 0;
+            const int number = static_cast<int>(n) + 1;
+            for (const Mark& m : marksFor(fields, sewn, number, chain ? &earlier : nullptr)) {
+                Hooping* sews = nullptr;
+                for (Hooping& h : hoopings) {
+                    const ClampedFields field{
+                        &hoopOf(clampings[static_cast<std::size_t>(h.clamping - 1)]), {h.pose}};
+                    if (h.clamping == number && field.reach(m.at)) h.marks.push_back(m);
+                    if (h.clamping < number && field.reach(m.at, crossArmMm)) sews = &h;
                 }
+                if (chain && sews) sews->witness.push_back(m);
             }
         }
-        std::sort(placed.pieces.begin(), placed.pieces.end());
-        return placed;
     }
 
-    const std::vector<Footprint>& footprints;
-    std::vector<const Hoop*> hoops;
-    std::vector<std::vector<std::size_t>> before; ///< overlapping pieces that are sewn earlier
-};
-
-std::vector<Placed> bestPlan(const std::vector<Footprint>& footprints,
-                             const std::vector<const Hoop*>& hoops) {
-    const Planner planner(footprints, hoops);
-    using Key = double (*)(const Box&);
-    const Key keys[] = {[](const Box& b) { return b.minX; }, [](const Box& b) { return b.minY; },
-                        [](const Box& b) { return -b.maxX; }, nullptr};
-    std::vector<Placed> best;
-    for (const Key key : keys) {
-        std::vector<Placed> plan = planner.plan(key);
-        if (best.empty() || plan.size() < best.size()) best = std::move(plan);
-    }
-    return best;
-}
-
-/// Penetrations that pairwise fit no common field, picked greedily in several orders.
-int lowerBoundOf(const std::vector<Footprint>& footprints, const std::vector<const Hoop*>& hoops) {
-    std::vector<Vec2> points;
-    for (const Footprint& f : footprints) points.insert(points.end(), f.hull.begin(), f.hull.end());
-    int best = points.empty() ? 0 : 1;
-    for (const Vec2 way : {Vec2{1, 1e-3}, Vec2{1e-3, 1}, Vec2{1, 1}, Vec2{1, -1}, Vec2{-1, 1e-3}}) {
-        std::sort(points.begin(), points.end(),
-                  [&](Vec2 a, Vec2 b) { return dot(a, way) < dot(b, way); });
-        std::vector<Vec2> picked;
-        for (const Vec2& p : points) {
-            const bool apart = std::none_of(picked.begin(), picked.end(), [&](Vec2 q) {
-                return std::any_of(hoops.begin(), hoops.end(),
-                                   [&](const Hoop* h) { return fitTogether(*h, p, q); });
-            });
-            if (apart) picked.push_back(p);
-        }
-        best = std::max(best, static_cast<int>(picked.size()));
-    }
-    return best;
-}
-
-std::optional<Error> pieceThatFitsNowhere(const Job& job, const std::vector<Footprint>& footprints,
-                                          const std::vector<const Hoop*>& hoops,
-                                          const std::vector<Hoop>& allHoops) {
-    const auto takes = [](const Hoop& h, const Footprint& f) {
-        return std::any_of(h.turns.begin(), h.turns.end(),
-                           [&](double t) { return placeHoop(h, t, {&f}).has_value(); });
-    };
-    for (const Footprint& f : footprints) {
-        if (f.hull.empty()) continue;
-        if (std::any_of(hoops.begin(), hoops.end(), [&](const Hoop* h) { return takes(*h, f); }))
-            continue;
-        const Hoop* smallest = nullptr;
-        for (const Hoop& h : allHoops)
-            if (takes(h, f) &&
-                (!smallest || h.widthMm * h.heightMm < smallest->widthMm * smallest->heightMm))
-                smallest = &h;
-        const Piece* piece = job.piece(f.piece);
-        std::string reason =
-            fmt::format("{} is {:.1f} × {:.1f} mm and fits no field of {}",
-                        piece ? piece->name : f.piece, f.box.width(), f.box.height(),
-                        hoops.size() == 1 ? hoops[0]->id : std::string("the hoops chosen"));
-        reason += smallest ? fmt::format("; {} would take it whole", smallest->id)
-                           : "; no hoop in the library takes it whole, so make it smaller or bring "
-                             "it in as smaller pieces";
-        return cannotDo(reason, f.piece);
-    }
-    return std::nullopt;
-}
-
-Vec2 meetingPlace(const Box& a, const Box& b) {
-    const auto middle = [](double minA, double maxA, double minB, double maxB) {
-        const double low = std::max(minA, minB);
-        const double high = std::min(maxA, maxB);
-        return (low + high) / 2;
-    };
-    return {middle(a.minX, a.maxX, b.minX, b.maxX), middle(a.minY, a.maxY, b.minY, b.maxY)};
-}
-
-std::vector<Vec2> placesOf(const std::vector<Mark>& marks) {
-    std::vector<Vec2> places;
-    for (const Mark& m : marks) places.push_back(m.at);
-    return places;
-}
-
-/// Each later hooping is judged where it comes nearest to an earlier one.
-double joinRms(const std::vector<Placed>& plan, const std::vector<Hooping>& hoopings,
-               const std::vector<Footprint>& footprints, double sigma) {
-    double squares = 0;
-    for (std::size_t later = 1; later < plan.size(); ++later) {
-        double least = std::numeric_limits<double>::infinity();
-        double square = 0;
-        for (std::size_t earlier = 0; earlier < later; ++earlier)
-            for (const std::size_t a : plan[later].pieces)
-                for (const std::size_t b : plan[earlier].pieces) {
-                    const double gap = boxGap(footprints[a].box, footprints[b].box);
-                    if (gap >= least) continue;
-                    least = gap;
-                    const Vec2 at = meetingPlace(footprints[a].box, footprints[b].box);
-                    const double e1 = predictedErrorMm(placesOf(hoopings[later].marks), at, sigma);
-                    const double e2 =
-                        predictedErrorMm(placesOf(hoopings[earlier].marks), at, sigma);
-                    square = e1 * e1 + e2 * e2;
+    Division division() {
+        Division d;
+        std::vector<std::vector<std::size_t>> sewn;
+        for (std::size_t n = 0; n < clampings.size(); ++n) {
+            const Clamped& c = clampings[n];
+            for (const std::size_t s : c.stands) {
+                Hooping h;
+                h.hoop = hoopOf(c).id;
+                h.clamping = static_cast<int>(n) + 1;
+                h.frame = c.frame;
+                h.pose = poseOf(c, s);
+                h.pinned = isPinned(c);
+                auto& numbers = sewn.emplace_back();
+                if (!c.bridge) {
+                    h.position = best.candidates[c.candidate].stands[s].position;
+                    h.parts = partsIn(c.wanted[s], h.pieces);
+                    c.wanted[s].each([&](std::size_t i) { numbers.push_back(i); });
                 }
-        squares += square;
+                d.hoopings.push_back(std::move(h));
+            }
+        }
+        mark(d.hoopings);
+        d.cuts = job.cuts;
+        d.clampings = static_cast<int>(clampings.size());
+        d.lowerBound = std::max(lowerBound, lowerBoundClampings);
+        d.lowerBoundClampings = lowerBoundClampings;
+        const int hoopings = static_cast<int>(d.hoopings.size());
+        d.provenMinimal = d.clampings == lowerBoundClampings &&
+                          (hoopings == d.lowerBound || hoopings == best.plan.leastHoopings);
+        const auto fabric = library.fabric(job.brief.fabric);
+        const PlacingNoise noise{options.placingSigmaMm, hoops[0].frameSigmaMm,
+                                 fabric ? fabric->pullMm / 2 : 0};
+        d.predictedJoinRmsMm = rmsOf(forecastJoins(
+            d.hoopings, joinsOf(d.hoopings, best.parts, sewn), options.method, noise, 2000));
+        if (d.clampings == 1) d.predictedJoinRmsMm = 0;
+        return d;
     }
-    return plan.size() < 2 ? 0 : std::sqrt(squares / static_cast<double>(plan.size() - 1));
-}
+
+    Job job;
+    StitchCache& cache;
+    const DivideOptions& options;
+    const Library& library;
+    const std::stop_token& stop;
+    std::vector<Hoop> hoops;
+    std::vector<std::pair<std::size_t, Pose>> pinned; ///< hoop and frame
+    Apart apart;
+    Planned best;
+    std::vector<Clamped> clampings;
+    int lowerBound = 0, lowerBoundClampings = 0;
+};
 
 } // namespace
 
-Result<Division> divideIntoHoopings(const Job& job, const StitchedJob& stitched,
-                                    const DivideOptions& options,
-                                    const std::vector<Hoop>& allHoops) {
-    const std::vector<Footprint> footprints = footprintsOf(stitched);
-    std::vector<const Hoop*> hoops;
-    for (const Hoop& h : options.hoops) hoops.push_back(&h);
-    if (const auto error = pieceThatFitsNowhere(job, footprints, hoops, allHoops)) return *error;
-    const std::vector<Placed> plan = bestPlan(footprints, hoops);
-    Division division;
-    for (const Placed& placed : plan) {
-        Hooping hooping;
-        hooping.hoop = placed.hoop->id;
-        hooping.pose = placed.pose;
-        for (const std::size_t i : placed.pieces) hooping.pieces.push_back(footprints[i].piece);
-        hooping.marks = marksFor(*placed.hoop, placed.pose, job.cloth.box(),
-                                 static_cast<int>(division.hoopings.size()) + 1);
-        division.hoopings.push_back(std::move(hooping));
-    }
-    division.lowerBound = lowerBoundOf(footprints, hoops);
-    division.provenMinimal = division.lowerBound == static_cast<int>(plan.size());
-    division.predictedJoinRmsMm =
-        joinRms(plan, division.hoopings, footprints, options.placingSigmaMm);
-    return division;
+std::vector<std::string> Division::cutPieces() const {
+    std::vector<std::string> ids;
+    for (const Cut& c : cuts)
+        if (std::find(ids.begin(), ids.end(), c.piece) == ids.end()) ids.push_back(c.piece);
+    return ids;
+}
+
+Result<Division> divideIntoHoopings(const Job& job, StitchCache& cache,
+                                    const DivideOptions& options, const Library& library,
+                                    std::stop_token stop) {
+    return Divider(job, cache, options, library, stop).run();
 }
 
 Result<std::vector<Hoop>> hoopsFor(const Job& job, const std::vector<std::string>& named,

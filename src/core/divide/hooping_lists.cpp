@@ -1,6 +1,8 @@
 #include "divide/hooping_lists.h"
 
 #include "base/file_io.h"
+#include "divide/marks.h"
+#include "divide/parts.h"
 #include "formats/stitch_csv.h"
 #include "job/expansion.h"
 #include "thread/measures.h"
@@ -12,31 +14,85 @@
 namespace rapt {
 namespace {
 
+/// The parts of a piece that a hooping sews; null for all of it.
+const std::vector<int>* numbersIn(const Hooping& hooping, const std::string& id) {
+    for (const PieceParts& p : hooping.parts)
+        if (p.piece == id) return &p.numbers;
+    return nullptr;
+}
+
+/// Basting crosses at the marks of later clampings, last and in a thread of their own, so that they
+/// can be taken out again.
+void addWitnessCrosses(const Hooping& hooping, StitchList& list) {
+    if (hooping.witness.empty()) return;
+    constexpr double stepMm = 2 * crossArmMm / 3;
+    int index = 1;
+    while (index < 255 && list.find(static_cast<std::uint8_t>(index))) ++index;
+    const auto thread = static_cast<std::uint8_t>(index);
+    list.threads.push_back({thread, {150, 150, 150}, 40, "Witness basting"});
+    const Affine toField = hooping.pose.affine().inverse();
+    for (const Mark& m : hooping.witness) {
+        const Vec2 at = toField(m.at);
+        for (const Vec2 arm : {Vec2{crossArmMm, 0}, Vec2{0, crossArmMm}}) {
+            if (!list.stitches.empty()) {
+                const Stitch& last = list.stitches.back();
+                list.stitches.push_back({last.x, last.y, Op::trim, last.thread});
+            }
+            list.stitches.push_back(stitchAt(Op::jump, at - arm, thread));
+            for (double d = -crossArmMm; d <= crossArmMm + 1e-9; d += stepMm)
+                list.stitches.push_back(stitchAt(Op::stitch, at + arm * (d / crossArmMm), thread));
+        }
+    }
+}
+
 /// Everything that is sewn, by its id.
 using Placed = std::map<std::string, const PlacedPiece*>;
 
-/// Every piece in exactly one hooping, and every piece that a hooping names in the job.
-std::optional<Error> planMismatch(const Job& job, const std::vector<PlacedPiece>& placed,
-                                  const Placed& byId, StitchCache& cache) {
+/// How often each part of each piece is sewn; number 0 stands for the whole.
+using Uses = std::map<std::string, std::map<int, int>>;
+
+std::optional<Error> usesOf(const Job& job, const Placed& byId, Uses& uses) {
     if (job.hoopings.empty()) return cannotDo("no hoopings are planned; divide the job first");
-    std::map<std::string, int> uses;
     for (const Hooping& h : job.hoopings)
         for (const std::string& id : h.pieces) {
             if (!byId.contains(id))
                 return cannotDo(fmt::format("a hooping names piece '{}', which the job no longer "
                                             "has; divide again",
                                             id));
-            if (++uses[id] > 1)
-                return cannotDo(fmt::format("piece '{}' is in two hoopings; divide again", id));
+            const auto* numbers = numbersIn(h, id);
+            for (const int n : numbers ? *numbers : std::vector<int>{0}) ++uses[id][n];
         }
-    for (const PlacedPiece& p : placed)
-        if (!uses.contains(p.piece.id)) {
-            const auto list = cache.stitch(p.piece);
+    return std::nullopt;
+}
+
+/// Every piece, or every part of it, in exactly one hooping, and every piece that a hooping names
+/// in the job.
+std::optional<Error> planMismatch(const Job& job, const std::vector<PlacedPiece>& placed,
+                                  const Placed& byId, StitchCache& cache) {
+    Uses uses;
+    if (auto error = usesOf(job, byId, uses)) return error;
+    for (const PlacedPiece& p : placed) {
+        const std::string name = p.copy > 1 ? p.piece.id : p.piece.name;
+        const auto list = cache.stitch(p.piece);
+        const auto own = uses.find(p.piece.id);
+        if (own == uses.end()) {
             if (list && extentsOf(**list).empty()) continue;
-            return cannotDo(fmt::format("{} is in no hooping; divide again",
-                                        p.copy > 1 ? p.piece.id : p.piece.name),
-                            p.source);
+            return cannotDo(fmt::format("{} is in no hooping; divide again", name), p.source);
         }
+        std::size_t wanted = 1;
+        if (!own->second.contains(0)) {
+            const auto parts = countParts(job, p, cache);
+            if (!parts) return parts.error();
+            wanted = *parts;
+        }
+        if (own->second.size() < wanted)
+            return cannotDo(fmt::format("parts of {} are in no hooping; divide again", name),
+                            p.source);
+        for (const auto& [number, times] : own->second)
+            if (times > 1 || own->second.size() > wanted)
+                return cannotDo(
+                    fmt::format("piece '{}' is in two hoopings; divide again", p.piece.id));
+    }
     return std::nullopt;
 }
 
@@ -75,12 +131,25 @@ Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& lib
     for (const Hooping& h : job.hoopings) {
         const Result<Hoop> hoop = library.hoop(h.hoop);
         if (!hoop) return hoop.error();
+        std::vector<PlacedPiece> some;
         std::vector<const PlacedPiece*> pieces;
-        for (const std::string& id : h.pieces) pieces.push_back(byId.at(id));
+        some.reserve(h.pieces.size());
+        for (const std::string& id : h.pieces) {
+            const auto* numbers = numbersIn(h, id);
+            if (!numbers) {
+                pieces.push_back(byId.at(id));
+                continue;
+            }
+            auto parts = someParts(job, *byId.at(id), *numbers, stitches);
+            if (!parts) return parts.error();
+            some.push_back(std::move(*parts));
+            pieces.push_back(&some.back());
+        }
         auto stitched =
             stitchPlaced(pieces, {h.pose.affine().inverse(), job.trimOverMm}, stitches, stop);
         if (!stitched) return stitched.error();
         if (const auto error = outsideField(*stitched, *hoop, lists.size() + 1)) return *error;
+        addWitnessCrosses(h, stitched->list);
         HoopingList list;
         list.list = std::move(stitched->list);
         list.list.name = fmt::format("{} - hooping {}", job.name, lists.size() + 1);

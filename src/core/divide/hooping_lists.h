@@ -13,8 +13,8 @@ struct HoopingList {
 };
 
 /// The lists of all hoopings, in order. Fails (cannotDo) when the plan no longer belongs to the
-/// job: no plan, a piece in none or in two hoopings, or a penetration outside its field; the error
-/// says what to plan again. Fails (cancelled) when stopped.
+/// job: no plan, a piece or a part of it in none or in two hoopings, or a penetration outside its
+/// field; the error says what to plan again. Fails (cancelled) when stopped.
 Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& library,
                                               StitchCache* cache = nullptr,
                                               std::stop_token stop = {});

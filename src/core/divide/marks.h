@@ -1,5 +1,5 @@
 #pragma once
-// Marks on the cloth by which a hooping is registered.
+// Marks on the cloth by which a clamping is registered. Millimetres, cloth frame.
 
 #include "job/job.h"
 #include "library/library.h"
@@ -11,9 +11,28 @@ namespace rapt {
 /// Room that a locator card needs between its centre and the edge of the field.
 inline constexpr double cardRoomMm = 12;
 
-/// Two or three marks in the hooping's field and, where possible, on the cloth: the first two as
-/// far apart as they can be with room for a card, the third as far from both as it can be. Names
-/// are the hooping's number and a letter. Cloth frame.
-std::vector<Mark> marksFor(const Hoop& hoop, const Pose& pose, const Box& cloth, int number);
+/// Half the size of a stitched witness cross.
+inline constexpr double crossArmMm = 3;
+
+/// Fields of one clamping: of the positions that are used.
+struct ClampedFields {
+    const Hoop* hoop = nullptr;
+    std::vector<Pose> fields;
+    /// True if the place lies in one of them, and a cross of that size round it, too.
+    bool reach(Vec2 p, double armMm = 0) const;
+};
+
+/// What is kept in mind when marks are chosen.
+struct MarkGround {
+    Box cloth;
+    std::vector<Box> sewn; ///< marks keep off these where they can
+};
+
+/// Two or three marks in a clamping's fields and, where possible, on the cloth: the first two as
+/// far apart as they can be (a little nearer if they then lie on the datum lines), the third as far
+/// from both as it can be. With `shared`, only where one of these fields reaches, too. Names are
+/// the clamping's number and a letter. Empty if no two places are 25 mm apart.
+std::vector<Mark> marksFor(const ClampedFields& clamping, const MarkGround& ground, int number,
+                           const std::vector<ClampedFields>* shared = nullptr);
 
 } // namespace rapt

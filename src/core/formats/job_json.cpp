@@ -273,7 +273,25 @@ Vec2 pointFrom(const json& value, const std::string& path) {
 
 json pointJson(Vec2 p) { return {p.x, p.y}; }
 
-Hooping hoopingFrom(const Fields& f) {
+std::vector<Mark> marksFrom(const Fields& f, const char* key) {
+    std::vector<Mark> marks;
+    const json& list = f.array(key);
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        const Fields m(list[i], fmt::format("{}[{}]", f.path(key), i));
+        marks.push_back(
+            {m.text("name"), {m.number("x", -farMm, farMm), m.number("y", -farMm, farMm)}});
+    }
+    return marks;
+}
+
+json marksJson(const std::vector<Mark>& marks) {
+    json list = json::array();
+    for (const Mark& m : marks) list.push_back({{"name", m.name}, {"x", m.at.x}, {"y", m.at.y}});
+    return list;
+}
+
+/// `number`: which clamping it is in a plan that names none.
+Hooping hoopingFrom(const Fields& f, int number) {
     Hooping h;
     h.hoop = f.text("hoop");
     h.pose = poseFrom(f.child("pose"));
@@ -281,20 +299,37 @@ Hooping hoopingFrom(const Fields& f) {
         if (!id.is_string()) throw FieldError{f.path("pieces"), "must be a list of piece ids"};
         h.pieces.push_back(id.get<std::string>());
     }
-    const json& marks = f.array("marks");
-    for (std::size_t i = 0; i < marks.size(); ++i) {
-        const Fields m(marks[i], fmt::format("{}[{}]", f.path("marks"), i));
-        h.marks.push_back(
-            {m.text("name"), {m.number("x", -farMm, farMm), m.number("y", -farMm, farMm)}});
+    h.marks = marksFrom(f, "marks");
+    h.witness = marksFrom(f, "witness");
+    h.clamping = f.integer("clamping", number, 1, 100'000);
+    h.position = f.integer("position", 1, 1, 1000);
+    h.frame = f.has("frame_pose") ? poseFrom(f.child("frame_pose")) : h.pose;
+    h.pinned = f.flag("pinned", false);
+    const json& parts = f.array("parts");
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        const Fields p(parts[i], fmt::format("{}[{}]", f.path("parts"), i));
+        PieceParts some{p.text("piece"), {}};
+        for (const json& n : p.array("numbers"))
+            some.numbers.push_back(static_cast<int>(numberOf(n, p.path("numbers"), 1, 1'000'000)));
+        h.parts.push_back(std::move(some));
     }
-    h.extra = f.unknown({"hoop", "pose", "pieces", "marks"});
+    h.extra = f.unknown({"hoop", "pose", "pieces", "marks", "clamping", "position", "frame_pose",
+                         "pinned", "parts", "witness"});
     return h;
 }
 
 json hoopingJson(const Hooping& h) {
-    json marks = json::array();
-    for (const Mark& m : h.marks) marks.push_back({{"name", m.name}, {"x", m.at.x}, {"y", m.at.y}});
-    json j{{"hoop", h.hoop}, {"pose", poseJson(h.pose)}, {"pieces", h.pieces}, {"marks", marks}};
+    json j{{"hoop", h.hoop},
+           {"clamping", h.clamping},
+           {"position", h.position},
+           {"frame_pose", poseJson(h.frame)},
+           {"pose", poseJson(h.pose)},
+           {"pieces", h.pieces},
+           {"marks", marksJson(h.marks)}};
+    if (!h.witness.empty()) j["witness"] = marksJson(h.witness);
+    if (h.pinned) j["pinned"] = true;
+    for (const PieceParts& p : h.parts)
+        j["parts"].push_back({{"piece", p.piece}, {"numbers", p.numbers}});
     restoreUnknown(j, h.extra);
     return j;
 }
@@ -388,16 +423,23 @@ Job jobFromJson(const json& root, const ArchiveMembers& members) {
     }
     const json& hoopings = f.array("hoopings");
     for (std::size_t i = 0; i < hoopings.size(); ++i)
-        job.hoopings.push_back(hoopingFrom(Fields(hoopings[i], fmt::format("hoopings[{}]", i))));
+        job.hoopings.push_back(hoopingFrom(Fields(hoopings[i], fmt::format("hoopings[{}]", i)),
+                                           static_cast<int>(i) + 1));
+    const json& cuts = f.array("cuts");
+    for (std::size_t i = 0; i < cuts.size(); ++i) {
+        const Fields c(cuts[i], fmt::format("cuts[{}]", i));
+        job.cuts.push_back({c.text("piece"), c.integer("element", 1, 1, 1'000'000),
+                            polylineFromJson(c.raw("path"), c.path("path"))});
+    }
     job.predictedJoinRmsMm = f.number("predicted_join_rms_mm", 0, 0, farMm);
     if (f.has("trim_over_mm")) job.trimOverMm = f.number("trim_over_mm", 0, farMm);
     const json& registrations = f.array("registrations");
     for (std::size_t i = 0; i < registrations.size(); ++i)
         job.registrations.push_back(
             registrationFrom(Fields(registrations[i], fmt::format("registrations[{}]", i))));
-    job.extra =
-        f.unknown({"rapt_job", "name", "brief", "cloth", "pieces", "hoopings",
-                   "predicted_join_rms_mm", "registrations", "repeats", "artwork", "trim_over_mm"});
+    job.extra = f.unknown({"rapt_job", "name", "brief", "cloth", "pieces", "hoopings",
+                           "predicted_join_rms_mm", "registrations", "repeats", "artwork",
+                           "trim_over_mm", "cuts"});
     return job;
 }
 
@@ -420,6 +462,9 @@ json jobToJson(const Job& job) {
         for (const Hooping& h : job.hoopings) hoopings.push_back(hoopingJson(h));
         j["hoopings"] = std::move(hoopings);
         j["predicted_join_rms_mm"] = job.predictedJoinRmsMm;
+        for (const Cut& c : job.cuts)
+            j["cuts"].push_back(
+                {{"piece", c.piece}, {"element", c.element}, {"path", polylineToJson(c.path)}});
     }
     if (!job.registrations.empty()) {
         json registrations = json::array();

@@ -222,9 +222,11 @@ Edit setJobName(const std::string& name) {
             }};
 }
 
-Edit setHoopings(std::vector<Hooping> hoopings, double predictedJoinRmsMm) {
-    return {"Plan the hoopings", [hoopings = std::move(hoopings), predictedJoinRmsMm](Job job) {
+Edit setHoopings(std::vector<Hooping> hoopings, double predictedJoinRmsMm, std::vector<Cut> cuts) {
+    return {"Plan the hoopings",
+            [hoopings = std::move(hoopings), cuts = std::move(cuts), predictedJoinRmsMm](Job job) {
                 job.hoopings = hoopings;
+                job.cuts = cuts;
                 job.predictedJoinRmsMm = predictedJoinRmsMm;
                 return job;
             }};

@@ -62,7 +62,8 @@ Edit setCloth(const Cloth& cloth, const std::string& name);
 /// What the job is called.
 Edit setJobName(const std::string& name);
 /// The plan that takes the place of the old one.
-Edit setHoopings(std::vector<Hooping> hoopings, double predictedJoinRmsMm);
+Edit setHoopings(std::vector<Hooping> hoopings, double predictedJoinRmsMm,
+                 std::vector<Cut> cuts = {});
 /// Replaces what was seen at one hooping; a scan's bytes are kept under its member name.
 Edit setRegistration(Registration registration, std::shared_ptr<const std::string> scan = {});
 

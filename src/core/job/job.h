@@ -147,14 +147,35 @@ struct Mark {
     friend bool operator==(const Mark&, const Mark&) = default;
 };
 
-/// One position of a hoop on the cloth. Its pose puts the field frame into the cloth frame.
+/// Some of the parts of a piece (divide/parts.h), by their numbers from 1.
+struct PieceParts {
+    std::string piece;
+    std::vector<int> numbers;
+    friend bool operator==(const PieceParts&, const PieceParts&) = default;
+};
+
+/// One position of a frame that holds the cloth.
 struct Hooping {
     std::string hoop; ///< id in hoops.json
-    Pose pose;
+    int clamping = 1; ///< hoopings of one clamping follow each other and have the same number
+    int position = 1; ///< of the frame, counted from 1
+    Pose frame;       ///< the frame's own frame into the cloth frame
+    Pose pose;        ///< the field frame of this position into the cloth frame
     std::vector<std::string> pieces; ///< ids, in the order they are sewn
-    std::vector<Mark> marks;
+    std::vector<PieceParts> parts;   ///< of these pieces only some parts; the others whole
+    std::vector<Mark> marks;         ///< of the clamping, those in this field
+    std::vector<Mark> witness;       ///< of later clampings: sewn here last, as crosses
+    bool pinned = false;             ///< the person set it there; planning keeps it
     std::string extra;
     friend bool operator==(const Hooping&, const Hooping&) = default;
+};
+
+/// Where a piece that fits no field is cut in two: sewn on both sides, a little over the path.
+struct Cut {
+    std::string piece; ///< id, also of a copy
+    int element = 1;   ///< which of its separate elements, from 1 (divide/parts.h)
+    Polyline path;     ///< from edge to edge, cloth frame
+    friend bool operator==(const Cut&, const Cut&) = default;
 };
 
 /// Where the plan says a point is and where it was really found; both in the field frame.
@@ -184,6 +205,7 @@ struct Job {
     std::vector<Repeat> repeats;
     std::optional<Artwork> artwork;
     std::vector<Hooping> hoopings;
+    std::vector<Cut> cuts;         ///< of the plan above
     double predictedJoinRmsMm = 0; ///< of the hoopings above, by docs/measures.md
     /// Longer moves without stitches get a trim, shorter ones none; without a value every piece
     /// begins after a trim and the jumps inside designs stay as they are.

@@ -5,6 +5,7 @@
 
 #include <filesystem>
 #include <fmt/format.h>
+#include <numbers>
 
 namespace rapt {
 using nlohmann::json;
@@ -12,6 +13,8 @@ namespace {
 
 constexpr std::size_t maxLibraryBytes = 16'000'000;
 constexpr double roundingMm = 0.001;
+constexpr const char* kinds[] = {"single", "two-sided", "sliding", "quarter-turn", "stepped"};
+constexpr const char* sides[] = {"left", "right", "back", "front"};
 
 FrameTag readTag(const json& value, const std::string& path) {
     const Fields f(value, path);
@@ -22,20 +25,65 @@ FrameTag readTag(const json& value, const std::string& path) {
     return t;
 }
 
+Hoop::Shape readShape(const Fields& field) {
+    const std::string shape = field.text("shape", "rect");
+    if (shape == "oval") return Hoop::Shape::oval;
+    if (shape == "rounded") return Hoop::Shape::rounded;
+    if (shape != "rect") throw FieldError{field.path("shape"), "must be rect, rounded or oval"};
+    return Hoop::Shape::rect;
+}
+
+/// Older two-sided records: a strip that neither side reaches, across one field. They are read as
+/// their two halves, the lower one turned half round.
+void readBand(const Fields& band, Hoop& h) {
+    const double from = band.number("from_mm", -5000, 5000);
+    const double to = band.number("to_mm", -5000, 5000);
+    const double half = h.heightMm / 2;
+    if (!(from < to && from > -half && to < half))
+        throw FieldError{band.path("to_mm"), "must lie above from_mm, both inside the field"};
+    h.heightMm = std::min(from + half, half - to);
+    h.positions = {{{0, -half + h.heightMm / 2}, 0}, {{0, half - h.heightMm / 2}, 180}};
+}
+
+void readPositions(const Fields& f, Hoop& h) {
+    if (f.has("slide")) {
+        const Fields slide = f.child("slide");
+        h.slide = Slide{slide.number("from", -5000, 5000), slide.number("to", -5000, 5000)};
+        if (h.slide->fromMm > h.slide->toMm)
+            throw FieldError{slide.path("to"), "the slide runs backwards"};
+    }
+    if (!f.has("positions")) return;
+    if (h.slide)
+        throw FieldError{f.path("positions"), "a frame has positions or a slide, not both"};
+    h.positions.clear();
+    const json& list = f.array("positions");
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        const Fields p(list[i], fmt::format("{}[{}]", f.path("positions"), i));
+        h.positions.push_back({{p.number("x", 0, -5000, 5000), p.number("y", 0, -5000, 5000)},
+                               p.number("turn_deg", 0, -360, 360)});
+    }
+    if (h.positions.empty()) throw FieldError{f.path("positions"), "must name at least one"};
+}
+
 Hoop readHoop(const Fields& f) {
     Hoop h;
     h.id = f.text("id");
     h.name = f.text("name", h.id);
     h.kind = f.text("kind", "single");
+    if (std::find(std::begin(kinds), std::end(kinds), h.kind) == std::end(kinds))
+        throw FieldError{f.path("kind"),
+                         "must be single, two-sided, sliding, quarter-turn or stepped"};
     const Fields field = f.child("field");
-    const std::string shape = field.text("shape", "rect");
-    if (shape != "rect" && shape != "oval")
-        throw FieldError{field.path("shape"), "must be rect or oval"};
-    h.shape = shape == "oval" ? Hoop::Shape::oval : Hoop::Shape::rect;
+    h.shape = readShape(field);
     h.widthMm = field.number("width_mm", 1, 5000);
     h.heightMm = field.number("height_mm", 1, 5000);
-    h.outerWidthMm = h.widthMm + 40;
-    h.outerHeightMm = h.heightMm + 40;
+    h.cornerMm = field.number("corner_mm", 0, 0, std::min(h.widthMm, h.heightMm) / 2);
+    const double wholeHeight = h.heightMm;
+    if (f.has("band")) readBand(f.child("band"), h);
+    readPositions(f, h);
+    const Box reach = h.reach();
+    h.outerWidthMm = reach.width() + 40;
+    h.outerHeightMm = std::max(reach.height(), wholeHeight) + 40;
     if (f.array("outer_mm").size() == 2) {
         h.outerWidthMm = numberOf(f.array("outer_mm")[0], f.path("outer_mm"), 1, 6000);
         h.outerHeightMm = numberOf(f.array("outer_mm")[1], f.path("outer_mm"), 1, 6000);
@@ -46,10 +94,10 @@ Hoop readHoop(const Fields& f) {
     if (h.turns.empty()) throw FieldError{f.path("turns"), "must name at least one rotation"};
     for (std::size_t i = 0; i < f.array("tags").size(); ++i)
         h.tags.push_back(readTag(f.array("tags")[i], fmt::format("{}[{}]", f.path("tags"), i)));
-    if (f.has("band")) {
-        const Fields band = f.child("band");
-        h.band = Band{band.number("from_mm", -5000, 5000), band.number("to_mm", -5000, 5000)};
-    }
+    h.frameSigmaMm = f.number("frame_sigma_mm", h.frameSigmaMm, 0, 10);
+    h.arm = f.text("arm", h.arm);
+    if (std::find(std::begin(sides), std::end(sides), h.arm) == std::end(sides))
+        throw FieldError{f.path("arm"), "must be left, right, back or front"};
     return h;
 }
 
@@ -67,6 +115,7 @@ Fabric readFabric(const Fields& f) {
     x.tuckMm = f.number("tuck_mm", x.tuckMm, 0, 10);
     if (f.has("max_line_hits_per_mm")) x.maxLineHits = f.number("max_line_hits_per_mm", 0.1, 100);
     x.stabilizer = f.text("stabilizer", "");
+    x.stabilizerLayers = f.integer("stabilizer_layers", 1, 0, 20);
     x.topper = f.text("topper", "");
     x.stitchOuts = f.integer("stitch_outs", 0, 0, 1'000'000);
     x.needle = f.text("needle", "");
@@ -85,6 +134,8 @@ Machine readMachine(const Fields& f) {
     m.threadChangeSeconds = f.number("thread_change_s", m.threadChangeSeconds, 0, 3600);
     m.trimSeconds = f.number("trim_s", m.trimSeconds, 0, 3600);
     m.hoopingSeconds = f.number("hooping_s", m.hoopingSeconds, 0, 86400);
+    m.positionSeconds = f.number("position_s", m.positionSeconds, 0, 86400);
+    m.registrationSeconds = f.number("registration_s", m.registrationSeconds, 0, 86400);
     return m;
 }
 
@@ -150,9 +201,23 @@ Result<Record> find(const std::vector<Record>& records, const std::string& id, c
 bool Hoop::reaches(Vec2 p) const {
     const double w = widthMm / 2 + roundingMm;
     const double h = heightMm / 2 + roundingMm;
-    if (shape == Shape::oval && std::hypot(p.x / w, p.y / h) > 1) return false;
+    if (shape == Shape::oval) return std::hypot(p.x / w, p.y / h) <= 1;
     if (std::abs(p.x) > w || std::abs(p.y) > h) return false;
-    return !band || p.y <= band->fromMm + roundingMm || p.y >= band->toMm - roundingMm;
+    const double dx = std::abs(p.x) - (w - cornerMm), dy = std::abs(p.y) - (h - cornerMm);
+    return shape == Shape::rect || dx <= 0 || dy <= 0 || std::hypot(dx, dy) <= cornerMm;
+}
+
+Box Hoop::reach() const {
+    Box box;
+    for (const FramePosition& position : positions) {
+        const double turn = position.turnDeg * std::numbers::pi / 180;
+        const double c = std::abs(std::cos(turn)), s = std::abs(std::sin(turn));
+        const double w = widthMm * c + heightMm * s, h = widthMm * s + heightMm * c;
+        const double from = slide ? slide->fromMm : 0, to = slide ? slide->toMm : 0;
+        box.add(Box::centredAt(position.at + Vec2{from, 0}, w, h));
+        box.add(Box::centredAt(position.at + Vec2{to, 0}, w, h));
+    }
+    return box;
 }
 
 Result<Hoop> Library::hoop(const std::string& id) const { return find(hoops, id, "hoop"); }

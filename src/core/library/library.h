@@ -11,35 +11,55 @@
 
 namespace rapt {
 
-/// A tag fixed to a hoop's frame; its place is the tag's centre in the field frame.
+/// A tag fixed to a hoop's frame; its place is the tag's centre in the frame, which is the field
+/// frame where the only field stands in the middle.
 struct FrameTag {
     int id = 0;
     Vec2 at;
     double sizeMm = 12; ///< edge of the black square
 };
 
-/// The strip of a two-sided frame that neither side reaches: from ≤ y ≤ to in the field frame.
-struct Band {
-    double fromMm = 0;
-    double toMm = 0;
+/// Where the machine's field stands in a frame: a place in the field frame is turned and then
+/// moved, which gives its place in the frame.
+struct FramePosition {
+    Vec2 at;
+    double turnDeg = 0;
+    friend bool operator==(const FramePosition&, const FramePosition&) = default;
 };
 
+/// A field that can stand anywhere between two places along the frame's x.
+struct Slide {
+    double fromMm = 0, toMm = 0;
+};
+
+/// A frame that holds the cloth once (a clamping) and offers the machine's field in one or several
+/// positions (a hooping each).
 struct Hoop {
-    enum class Shape { rect, oval };
+    /// Of one position's field.
+    enum class Shape { rect, rounded, oval };
     std::string id;
     std::string name;
     std::string kind; ///< single, two-sided, sliding, quarter-turn or stepped
     Shape shape = Shape::rect;
-    double widthMm = 0; ///< of the stitching field
+    double widthMm = 0; ///< of the field of one position
     double heightMm = 0;
+    double cornerMm = 0; ///< radius of a rounded field's corners
     double outerWidthMm = 0;
     double outerHeightMm = 0;
-    std::vector<double> turns{0}; ///< rotations in degrees that a hooping may have
-    std::vector<FrameTag> tags;
-    std::optional<Band> band;
+    std::vector<double> turns{0};             ///< rotations in degrees that a clamping may have
+    std::vector<FrameTag> tags;               ///< in the frame
+    std::vector<FramePosition> positions{{}}; ///< numbered from 1; one in the middle with a slide
+    std::optional<Slide> slide;
+    double frameSigmaMm = 0.05; ///< how far positions of one clamping agree
+    std::string arm = "left";   ///< side at which the machine holds it: left, right, back, front
 
     /// True if a needle can reach the place (field frame), with 0.001 mm to spare for rounding.
     bool reaches(Vec2 p) const;
+    /// The box that the fields of all positions span, in the frame.
+    Box reach() const;
+    bool isSingle() const { return positions.size() == 1 && !slide; }
+    /// The frame's outer edge.
+    Box outer() const { return Box::centredAt({0, 0}, outerWidthMm, outerHeightMm); }
 };
 
 /// What a fabric takes. All values are starting values until stitch-outs teach better ones.
@@ -58,6 +78,7 @@ struct Fabric {
     /// does not.
     std::optional<double> maxLineHits;
     std::string stabilizer;
+    int stabilizerLayers = 1;
     std::string topper; ///< laid on top; may be empty
     std::string needle;
     int topSpeed = 800; ///< stitches per minute
@@ -75,7 +96,9 @@ struct Machine {
     double fullSpeedUpToMm = 4; ///< longer stitches are sewn slower, in proportion
     double threadChangeSeconds = 60;
     double trimSeconds = 6;
-    double hoopingSeconds = 240;
+    double hoopingSeconds = 240;      ///< to clamp the cloth
+    double positionSeconds = 30;      ///< for a further position of the same clamping
+    double registrationSeconds = 120; ///< to find a clamping on the cloth
 };
 
 /// All records, the user's among them.
@@ -95,6 +118,13 @@ struct Library {
 /// Reads the application's library and then the user's, whose records replace those of the same
 /// id. A user's file that cannot be read is an error that names it.
 Result<Library> loadLibrary(const std::string& dataFolder, const std::string& userFolder);
+
+/// Adds the frame to the user's hoops.json or replaces the one of the same id there; the others
+/// stay. The file appears whole or not at all.
+Status saveUserHoop(const Hoop& hoop, const std::string& userFolder);
+
+/// What is wrong with a frame, one sentence each; empty if nothing is.
+std::vector<std::string> problemsOf(const Hoop& hoop);
 
 /// "house value", or "learnt from 4 stitch-outs".
 std::string sourceOf(const Fabric& fabric);

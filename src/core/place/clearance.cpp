@@ -140,9 +140,10 @@ double edgeDistance(const Hoop& hoop, Vec2 p) {
     double edge = std::min(w - std::abs(p.x), h - std::abs(p.y));
     if (hoop.shape == Hoop::Shape::oval)
         edge = std::min(edge, (1 - std::hypot(p.x / w, p.y / h)) * std::min(w, h));
-    if (!hoop.band) return edge;
-    const double middle = (hoop.band->fromMm + hoop.band->toMm) / 2;
-    return std::min(edge, p.y < middle ? hoop.band->fromMm - p.y : p.y - hoop.band->toMm);
+    const double dx = std::abs(p.x) - w + hoop.cornerMm, dy = std::abs(p.y) - h + hoop.cornerMm;
+    if (hoop.shape == Hoop::Shape::rounded && dx > 0 && dy > 0)
+        edge = hoop.cornerMm - std::hypot(dx, dy);
+    return edge;
 }
 
 } // namespace rapt

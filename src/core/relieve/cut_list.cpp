@@ -8,8 +8,6 @@ namespace {
 
 // Thread may go on over the cloth for so far without a cut.
 constexpr double nearMm = 1.5;
-// Shorter remains of a run are not worth two ties.
-constexpr double leastRunMm = 2.0;
 
 /// Writes fragments of one chain: sewn on where they touch, else tied, cut and begun anew.
 class FragmentWriter {
@@ -77,7 +75,7 @@ private:
 
 /// The parts of a line outside the area.
 std::vector<Fragment> cutLine(const SewnChain& chain, const SewnStretch& stretch,
-                              const Region& removed) {
+                              const Region& removed, double leastMm) {
     std::vector<Fragment> parts;
     Fragment now;
     const auto finish = [&] {
@@ -97,7 +95,7 @@ std::vector<Fragment> cutLine(const SewnChain& chain, const SewnStretch& stretch
     std::erase_if(parts, [&](const Fragment& f) {
         const bool whole = f.points.front() == chain.points[stretch.first] ||
                            f.points.back() == chain.points[stretch.last];
-        return !whole && lengthOf(f.points) < leastRunMm;
+        return !whole && lengthOf(f.points) < leastMm;
     });
     return parts;
 }
@@ -147,9 +145,9 @@ StitchList cutOut(const StitchList& list, const Region& removed, const Region& h
             if (!touches(chain, s, removed))
                 parts.push_back(wholeOf(chain, s));
             else if (s.isBand())
-                parts = cutRows(chain, s, removed, hidden, options.leastRemainMm2);
+                parts = cutRows(chain, s, removed, hidden, options);
             else
-                parts = cutLine(chain, s, removed);
+                parts = cutLine(chain, s, removed, options.leastRunMm);
             if (parts.empty()) continue;
             parts.front().startsChain =
                 s.first == 0 && parts.front().points.front() == chain.points[0] && !chain.ledIn;

@@ -8,6 +8,8 @@ namespace rapt {
 
 /// How stitches are cut.
 struct CutOptions {
+    double leastPieceMm = 0.5; ///< shorter remains of a row are left out
+    double leastRunMm = 2;     ///< shorter remains of a run are not worth two ties
     double leastRemainMm2 = 4; ///< smaller remains of satins and fills go too, if they are hidden
 };
 

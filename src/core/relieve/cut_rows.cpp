@@ -8,8 +8,8 @@
 namespace rapt {
 namespace {
 
-// Shorter pieces of a row than this are no stitch.
-constexpr double leastPieceMm = 0.5;
+// Ends of cut rows that are so near count as one.
+constexpr double nearEndMm = 0.5;
 // Thread may cross so much of what was removed, from one cut row to the next.
 constexpr double mostAcrossMm = 1.0;
 // So much of a remain may be seen and it still goes.
@@ -26,14 +26,15 @@ struct RowPiece {
 
 class RowCut {
 public:
-    RowCut(const SewnChain& c, const SewnStretch& b, const Region& r, const Region& h)
-        : chain(c), band(b), removed(r), hidden(h) {}
+    RowCut(const SewnChain& c, const SewnStretch& b, const Region& r, const Region& h,
+           const CutOptions& o)
+        : chain(c), band(b), removed(r), hidden(h), options(o) {}
 
-    std::vector<Fragment> run(double leastMm2) {
+    std::vector<Fragment> run() {
         findAxis();
         for (std::size_t i = 0; i < band.rows.size(); ++i) cutRow(i);
         makeSections();
-        dropRemains(leastMm2);
+        dropRemains(options.leastRemainMm2);
         std::vector<Fragment> parts;
         for (int s = 0; s < sections.count; ++s) sew(s, parts);
         return parts;
@@ -61,7 +62,7 @@ private:
             if (now.points.empty()) return;
             now.cutAtEnd = cut;
             const double size = lengthOf(now.points);
-            if (size >= leastPieceMm || (!now.cutAtStart && !now.cutAtEnd)) keep(now);
+            if (size >= options.leastPieceMm || (!now.cutAtStart && !now.cutAtEnd)) keep(now);
             now = {};
         };
         if (!removed.contains(chain.points[row.from])) begin(chain.points[row.from], false);
@@ -78,7 +79,7 @@ private:
 
     /// The end of a cut row must not lie too near to the needle point before it.
     static void addPoint(RowPiece& piece, Vec2 p) {
-        if (piece.points.size() > 1 && distance(piece.points.back(), p) < leastPieceMm)
+        if (piece.points.size() > 1 && distance(piece.points.back(), p) < nearEndMm)
             piece.points.back() = p;
         else
             piece.points.push_back(p);
@@ -154,7 +155,7 @@ private:
             if (!f.points.empty()) {
                 const Vec2 end = f.points.back();
                 if (end == p.points[i]) continue;
-                if (i == 0 && atCut && distance(end, p.points[0]) < leastPieceMm) continue;
+                if (i == 0 && atCut && distance(end, p.points[0]) < nearEndMm) continue;
             }
             f.points.push_back(p.points[i]);
         }
@@ -164,6 +165,7 @@ private:
     const SewnStretch& band;
     const Region& removed;
     const Region& hidden;
+    const CutOptions& options;
     Vec2 axis;
     std::vector<RowPiece> pieces;
     RowSections sections;
@@ -172,8 +174,9 @@ private:
 } // namespace
 
 std::vector<Fragment> cutRows(const SewnChain& chain, const SewnStretch& band,
-                              const Region& removed, const Region& hidden, double leastMm2) {
-    return RowCut(chain, band, removed, hidden).run(leastMm2);
+                              const Region& removed, const Region& hidden,
+                              const CutOptions& options) {
+    return RowCut(chain, band, removed, hidden, options).run();
 }
 
 } // namespace rapt

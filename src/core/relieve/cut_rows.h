@@ -1,7 +1,7 @@
 #pragma once
 // Taking an area out of the rows of a satin or fill. Internal to relieving; millimetres.
 
-#include "relieve/region.h"
+#include "relieve/cut_list.h"
 #include "respace/stretches.h"
 
 namespace rapt {
@@ -14,8 +14,9 @@ struct Fragment {
 };
 
 /// What is left of the rows, section by section; in each the rows are sewn to and fro as they were.
-/// Remains under `leastMm2` of which hardly anything is outside `hidden` are left out.
+/// Small remains of which hardly anything is outside `hidden` are left out.
 std::vector<Fragment> cutRows(const SewnChain& chain, const SewnStretch& band,
-                              const Region& removed, const Region& hidden, double leastMm2);
+                              const Region& removed, const Region& hidden,
+                              const CutOptions& options);
 
 } // namespace rapt

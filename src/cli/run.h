@@ -55,6 +55,7 @@ enum ExitStatus : int { ok = 0, stopOpen = 1, wrongUsage = 2, unreadable = 3, im
 void addDesignVerbs(Run& run);  ///< info, load, resize
 void addJobVerbs(Run& run);     ///< stitch, check, template, demo
 void addHoopingVerbs(Run& run); ///< divide, export, fit
+void addBatchVerbs(Run& run);   ///< batch, border
 void addScanVerbs(Run& run);    ///< photograph, locate
 void addImportVerbs(Run& run);  ///< import
 void addLetterVerbs(Run& run);  ///< faces, letter

@@ -4,6 +4,7 @@
 #include "cli/run.h"
 
 #include "divide/hooping_lists.h"
+#include "divide/near_miss.h"
 #include "formats/job_file.h"
 #include "job/edit.h"
 #include "registration/points_csv.h"
@@ -23,7 +24,7 @@ struct DivideArguments {
     std::string out;
     double margin = 0, sigma = defaultPlacingSigmaMm, seconds = 6;
     int most = 0;
-    bool whole = false, straight = false;
+    bool whole = false, straight = false, nearMisses = false;
 };
 
 ordered_json poseJson(const Pose& pose) {
@@ -89,9 +90,9 @@ std::string divisionText(const Division& d) {
     for (std::size_t i = 0; i < d.hoopings.size(); ++i) {
         const Hooping& h = d.hoopings[i];
         text += fmt::format("  {}  clamping {}, position {}  {}  centre x {:.1f}, y {:.1f} mm, "
-                            "turned {:g}°, {} pieces{}\n",
+                            "turned {:g}°, {} piece{}{}\n",
                             i + 1, h.clamping, h.position, h.hoop, h.pose.x, h.pose.y,
-                            h.pose.rotationDeg, h.pieces.size(),
+                            h.pose.rotationDeg, h.pieces.size(), h.pieces.size() == 1 ? "" : "s",
                             h.parts.empty() ? "" : ", some in parts");
     }
     for (const Cut& c : d.cuts) text += fmt::format("  {} is cut\n", c.piece);
@@ -128,6 +129,12 @@ Outcome divide(const DivideArguments& a) {
                    {"cut_pieces", division->cutPieces()},
                    {"predicted_join_rms_mm", division->predictedJoinRmsMm}};
     answer.text = divisionText(*division);
+    if (!a.nearMisses) return answer;
+    answer.json["near_misses"] = ordered_json::array();
+    for (const NearMiss& m : nearMisses(*job, cache, *options, *lib, *division)) {
+        answer.json["near_misses"].push_back({{"text", m.text}, {"clampings", m.clampings}});
+        answer.text += m.text + "\n";
+    }
     return answer;
 }
 
@@ -212,6 +219,7 @@ void addHoopingVerbs(Run& run) {
     verb->add_option("--seconds", d->seconds, "time for the search (6)");
     verb->add_option("--sigma", d->sigma, "placing noise of a mark per axis in mm (0.3)");
     verb->add_flag("--whole", d->whole, "neither part nor cut any piece");
+    verb->add_flag("--near-misses", d->nearMisses, "look for small changes that save a clamping");
     verb->add_flag("--straight", d->straight, "straight cuts where something must be cut");
     verb->add_option("-o", d->out, "job to write")->required();
 

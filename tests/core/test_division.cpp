@@ -4,6 +4,8 @@
 #include "divide/frames.h"
 #include "divide/hooping_lists.h"
 #include "divide/marks.h"
+#include "divide/near_miss.h"
+#include "divide/ring.h"
 #include "geometry/segment_grid.h"
 #include "job/edit.h"
 #include "registration/fit.h"
@@ -11,6 +13,7 @@
 
 #include <bit>
 #include <numbers>
+#include <set>
 
 using namespace rapt;
 
@@ -261,8 +264,8 @@ private slots:
             const Box box = boundsOf(outline);
             seams += c.path.front().x < -149 || c.path.back().x > 149 ? box.width() : box.height();
         }
-        // Every place of the thread is sewn by some hooping: in a gap of 0.3 mm between two threads'
-        // edges no place is farther than half of it and half a thread from one.
+        // Every place of the thread is sewn by some hooping: in a gap of 0.3 mm between two
+        // threads' edges no place is farther than half of it and half a thread from one.
         const SegmentGrid sewn(segments);
         double farthest = 0;
         walkStitches(whole.stitches, [&](std::size_t i, const Stitch* last) {
@@ -366,6 +369,64 @@ private slots:
         Job planned = setHoopings(d->hoopings, 0).change(job);
         planned.hoopings[1].parts = planned.hoopings[0].parts;
         QVERIFY(!hoopingLists(planned, lib));
+    }
+
+    void nearMissesSaveAClampingAndAreProved() {
+        // Three of 52 mm side by side want 184 mm of a field of 180.
+        Job job = boxes({Box::centredAt({-66, 0}, 52, 40), Box::centredAt({0, 0}, 52, 40),
+                         Box::centredAt({66, 0}, 52, 40)});
+        const auto d = divided(job, "field-180x130");
+        QCOMPARE(d->clampings, 2);
+        StitchCache cache;
+        const DivideOptions options{{*lib.hoop("field-180x130")}};
+        const auto misses = nearMisses(job, cache, options, lib, *d);
+        QVERIFY(!misses.empty());
+        QCOMPARE(misses[0].clampings, 1);
+        QVERIFY(misses[0].text.find("one clamping instead of two") != std::string::npos);
+        QVERIFY2(!divided(misses[0].edit.change(job), "field-180x130")->provenMinimal ||
+                     divided(misses[0].edit.change(job), "field-180x130")->clampings == 1,
+                 misses[0].text.c_str());
+        // Nothing small helps where a field more is really needed.
+        job = boxes({Box::centredAt({-150, 0}, 60, 40), Box::centredAt({150, 0}, 60, 40)});
+        QVERIFY(nearMisses(job, cache, options, lib, *divided(job, "field-180x130")).empty());
+    }
+
+    void theRingIsJudgedAndMoved() {
+        Job job = boxes({Box::centredAt({-90, 0}, 60, 60), Box::centredAt({40, 0}, 150, 60)});
+        auto d = divided(job, "field-180x130");
+        QCOMPARE(d->clampings, 2);
+        job = setHoopings(d->hoopings, 0, d->cuts).change(job);
+        const auto kinds = [&](const Job& j) {
+            std::set<std::string> all;
+            const auto lists = hoopingLists(j, lib);
+            for (const Finding& f : ringFindings(j, *lists, lib)) all.insert(f.kind);
+            return all;
+        };
+        // A button below the ring of one of them stops; moved aside it is clear.
+        const Hooping& h = job.hoopings[1];
+        job.cloth.forbiddenZones.push_back({{h.frame.affine()({0, 80}), 4, {}}, "the button", {}});
+        QVERIFY(kinds(job).contains("ring-hard"));
+        const auto lists = hoopingLists(job, lib);
+        const auto findings = ringFindings(job, *lists, lib);
+        const auto hard = std::find_if(findings.begin(), findings.end(),
+                                       [](const Finding& f) { return f.kind == "ring-hard"; });
+        QVERIFY(hard->remedy());
+        const Job moved = hard->remedy()->edit.change(job);
+        QVERIFY2(!kinds(moved).contains("ring-hard"), hard->remedy()->label.c_str());
+        QVERIFY(moved.hoopings[1].pinned && bool(hoopingLists(moved, lib)));
+        QVERIFY(moved.hoopings[1].marks.size() >= 2);
+        // A cloth that ends inside the ring, until it is floated; a turn that no clamping has.
+        Job small = job;
+        small.cloth.widthMm = 260;
+        QVERIFY(kinds(small).contains("ring-cloth"));
+        small.brief.floated = true;
+        QVERIFY(!kinds(small).contains("ring-cloth"));
+        Job askew = boxes({Box::centredAt({-90, 0}, 60, 60)});
+        d = divided(askew, "field-180x130");
+        askew = setHoopings(d->hoopings, 0).change(askew);
+        QVERIFY(!kinds(askew).contains("hooping-turn"));
+        QVERIFY(kinds(moveClamping(askew.hoopings[0].clamping, {}, 10, lib).change(askew))
+                    .contains("hooping-turn"));
     }
 
     void theForecastAgreesWithFormulas() {

@@ -24,7 +24,8 @@ std::optional<std::size_t> openFinding(const std::vector<Finding>& findings,
 std::shared_ptr<const std::vector<Finding>> allFindings(const Derived& d) {
     std::vector<Finding> all = d.unsewable;
     all.insert(all.end(), d.found.begin(), d.found.end());
-    if (d.planned && d.planned->finding) all.push_back(*d.planned->finding);
+    if (d.planned)
+        all.insert(all.end(), d.planned->findings.begin(), d.planned->findings.end());
     std::stable_sort(all.begin(), all.end(), worseThan);
     return std::make_shared<const std::vector<Finding>>(std::move(all));
 }
@@ -71,8 +72,12 @@ Derivation::Input Derivation::inputOf(Phase phase, const Input& all) {
     input.library = all.library;
     input.job.brief.fabric = all.job.brief.fabric;
     input.job.brief.machine = all.job.brief.machine;
-    if (phase == Phase::hoopings) input.job.hoopings = all.job.hoopings;
-    if (phase == Phase::findings || phase == Phase::remedies) input.job.cloth = all.job.cloth;
+    if (phase == Phase::hoopings) {
+        input.job.hoopings = all.job.hoopings;
+        input.job.cuts = all.job.cuts;
+        input.job.brief.floated = all.job.brief.floated;
+    }
+    if (phase != Phase::weight) input.job.cloth = all.job.cloth;
     return input;
 }
 

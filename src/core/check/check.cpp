@@ -1,6 +1,6 @@
 #include "check/check.h"
 
-#include "divide/hooping_lists.h"
+#include "divide/ring.h"
 #include "job/edit_lettering.h"
 #include "job/expansion.h"
 #include "letter/faces.h"
@@ -166,17 +166,20 @@ Result<PlannedLists> plannedLists(const Job& job, const Library& library, Stitch
     PlannedLists planned;
     if (job.hoopings.empty()) {
         if (!job.pieces.empty())
-            planned.finding = finding(Severity::note, "hoopings", "No hoopings are planned yet");
+            planned.findings = {
+                finding(Severity::note, "hoopings", "No hoopings are planned yet")};
         return planned;
     }
     auto lists = hoopingLists(job, library, &cache, stop);
     if (!lists && lists.error().fault == Fault::cancelled) return lists.error();
-    if (lists)
+    if (lists) {
         planned.lists = std::move(*lists);
-    else
-        planned.finding =
+        planned.findings = ringFindings(job, planned.lists, library);
+    } else {
+        planned.findings = {
             finding(Severity::stop, "hoopings",
-                    "The hoopings no longer suit the layout: " + lists.error().reason);
+                    "The hoopings no longer suit the layout: " + lists.error().reason)};
+    }
     return planned;
 }
 
@@ -201,7 +204,7 @@ Result<CheckedJob> checkJob(const Job& job, const Library& library, StitchCache*
     if (!planned) return planned.error();
     checked.findings = std::move(sewable->problems);
     for (Finding& f : *findings) checked.findings.push_back(std::move(f));
-    if (planned->finding) checked.findings.push_back(std::move(*planned->finding));
+    for (Finding& f : planned->findings) checked.findings.push_back(std::move(f));
     std::stable_sort(checked.findings.begin(), checked.findings.end(), worseThan);
     return checked;
 }

@@ -26,10 +26,10 @@ Result<SewableJob> stitchWhatCan(const Job& job, StitchCache& cache, std::stop_t
 Result<std::vector<Finding>> judgeJob(const WeighedJob& weighed, StitchCache& cache,
                                       std::stop_token stop = {});
 
-/// The lists of the hoopings that are planned, or what is wrong with the plan.
+/// The lists of the hoopings that are planned, and what is wrong with the plan and its frames.
 struct PlannedLists {
     std::vector<HoopingList> lists;
-    std::optional<Finding> finding;
+    std::vector<Finding> findings;
 };
 /// Fails (cancelled) when stopped.
 Result<PlannedLists> plannedLists(const Job& job, const Library& library, StitchCache& cache,

@@ -3,7 +3,9 @@
 #include "divide/cover.h"
 #include "divide/cutting.h"
 #include "divide/frames.h"
+#include "divide/hooping_lists.h"
 #include "divide/marks.h"
+#include "divide/ring.h"
 #include "divide/sewing_plan.h"
 
 #include <algorithm>
@@ -423,25 +425,15 @@ private:
         return parts;
     }
 
-    /// Every clamping's marks, and which earlier hooping sews them in a chain.
-    void mark(std::vector<Hooping>& hoopings) {
-        const MarkGround sewn = ground();
-        for (std::size_t n = 0; n < clampings.size(); ++n) {
-            const auto fields = fieldsOf(clampings[n]);
-            const auto earlier = earlierFields(n);
-            const bool chain = options.method == Method::chain && n > 0;
-            const int number = static_cast<int>(n) + 1;
-            for (const Mark& m : marksFor(fields, sewn, number, chain ? &earlier : nullptr)) {
-                Hooping* sews = nullptr;
-                for (Hooping& h : hoopings) {
-                    const ClampedFields field{
-                        &hoopOf(clampings[static_cast<std::size_t>(h.clamping - 1)]), {h.pose}};
-                    if (h.clamping == number && field.reach(m.at)) h.marks.push_back(m);
-                    if (h.clamping < number && field.reach(m.at, crossArmMm)) sews = &h;
-                }
-                if (chain && sews) sews->witness.push_back(m);
-            }
-        }
+    /// Frames stand where their rings press on nothing, if they have the room.
+    void clearOfRings(Division& d) {
+        if (d.clampings == 1 && job.cloth.forbiddenZones.empty() && job.cloth.thickZones.empty())
+            return;
+        Job planned = setHoopings(d.hoopings, 0, d.cuts).change(job);
+        const auto lists = hoopingLists(planned, library, &cache, stop);
+        if (!lists) return;
+        clearRings(planned, *lists, library);
+        d.hoopings = planned.hoopings;
     }
 
     Division division() {
@@ -465,9 +457,10 @@ private:
                 d.hoopings.push_back(std::move(h));
             }
         }
-        mark(d.hoopings);
+        markPlan(d.hoopings, library, ground(), options.method == Method::chain);
         d.cuts = job.cuts;
         d.clampings = static_cast<int>(clampings.size());
+        if (options.method != Method::chain) clearOfRings(d);
         d.lowerBound = std::max(lowerBound, lowerBoundClampings);
         d.lowerBoundClampings = lowerBoundClampings;
         const int hoopings = static_cast<int>(d.hoopings.size());

@@ -118,4 +118,37 @@ std::vector<Mark> marksFor(const ClampedFields& clamping, const MarkGround& grou
     return marks;
 }
 
+void markPlan(std::vector<Hooping>& hoopings, const Library& library, const MarkGround& ground,
+              bool chain) {
+    std::vector<Hoop> frames;
+    for (Hooping& h : hoopings) {
+        h.marks.clear();
+        h.witness.clear();
+        const auto hoop = library.hoop(h.hoop);
+        frames.push_back(hoop ? *hoop : Hoop{});
+    }
+    std::vector<ClampedFields> earlier;
+    for (std::size_t first = 0; first < hoopings.size();) {
+        std::size_t last = first;
+        ClampedFields fields{&frames[first], {}};
+        while (last < hoopings.size() && hoopings[last].clamping == hoopings[first].clamping)
+            fields.fields.push_back(hoopings[last++].pose);
+        const bool chained = chain && first > 0;
+        for (const Mark& m :
+             marksFor(fields, ground, hoopings[first].clamping, chained ? &earlier : nullptr)) {
+            for (std::size_t i = first; i < last; ++i)
+                if (ClampedFields{&frames[i], {hoopings[i].pose}}.reach(m.at))
+                    hoopings[i].marks.push_back(m);
+            // The last of the earlier hoopings that can sews the cross.
+            for (std::size_t i = first; chained && i-- > 0;)
+                if (ClampedFields{&frames[i], {hoopings[i].pose}}.reach(m.at, crossArmMm)) {
+                    hoopings[i].witness.push_back(m);
+                    break;
+                }
+        }
+        earlier.push_back(std::move(fields));
+        first = last;
+    }
+}
+
 } // namespace rapt

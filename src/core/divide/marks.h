@@ -35,4 +35,9 @@ struct MarkGround {
 std::vector<Mark> marksFor(const ClampedFields& clamping, const MarkGround& ground, int number,
                            const std::vector<ClampedFields>* shared = nullptr);
 
+/// Marks every clamping of a plan anew; each mark is listed with the hoopings in whose field it
+/// lies. In a chain later clampings get marks that an earlier one sews as crosses.
+void markPlan(std::vector<Hooping>& hoopings, const Library& library, const MarkGround& ground,
+              bool chain);
+
 } // namespace rapt

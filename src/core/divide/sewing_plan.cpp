@@ -17,6 +17,7 @@ constexpr std::size_t mostOrderedColumns = 12;
 constexpr std::size_t mostStandsTried = 4;
 constexpr std::size_t mostStates = 3000;
 constexpr int mostExclusions = 24;
+constexpr std::size_t widestBeam = 16;
 
 /// What was sewn so far, in how many hoopings.
 struct State {
@@ -47,7 +48,7 @@ public:
 
     SewingPlan run() {
         if (size == 0) return {};
-        best = greedy();
+        best = greedy({PartSet(size), {}, 0}, limits.forced);
         plan.leastClampings = 1;
         plan.leastHoopings = 1;
         cover();
@@ -124,9 +125,8 @@ private:
         return tried;
     }
 
-    State greedy() const {
-        State state{PartSet(size), {}, 0};
-        std::vector<std::size_t> forced = limits.forced;
+    /// Clamping after clamping that sews the most of what is left, the forced ones first.
+    State greedy(State state, std::vector<std::size_t> forced) const {
         while (state.done.count() < size) {
             std::optional<State> most;
             const auto consider = [&](std::size_t c) {
@@ -188,9 +188,9 @@ private:
 
     /// The chosen clampings one after the other, so that all is sewn, in as few hoopings as they
     /// allow.
-    std::optional<State> inOrder(const CoverChoice& choice) const {
+    std::optional<State> inOrder(const CoverChoice& choice) {
         if (!ordered) return inAnyOrder(choice);
-        if (choice.columns.size() > mostOrderedColumns) return inGreedyOrder(choice);
+        if (choice.columns.size() > mostOrderedColumns) return inGoodOrder(choice);
         std::map<std::uint32_t, std::vector<State>> open{{0u, {{PartSet(size), {}, 0}}}};
         const std::uint32_t all = (1u << choice.columns.size()) - 1;
         for (std::uint32_t mask = 0; mask < all; ++mask) {
@@ -234,24 +234,42 @@ private:
         return state;
     }
 
-    std::optional<State> inGreedyOrder(const CoverChoice& choice) const {
-        State state{PartSet(size), {}, 0};
-        std::vector<std::size_t> open = choice.columns;
-        while (!open.empty()) {
-            std::optional<State> most;
-            std::size_t taken = 0;
-            for (std::size_t k = 0; k < open.size(); ++k)
-                for (State& s : clamped(state, open[k]))
-                    if (!most || s.done.count() > most->done.count()) {
-                        most = std::move(s);
-                        taken = k;
+    /// For many clampings: the most promising orders side by side. What then is left over takes
+    /// clampings of its own, which may still be better than what is known.
+    std::optional<State> inGoodOrder(const CoverChoice& choice) {
+        struct Open {
+            State state;
+            PartSet used;
+        };
+        const std::size_t n = choice.columns.size();
+        std::vector<Open> beam{{{PartSet(size), {}, 0}, PartSet(n)}};
+        for (std::size_t step = 0; step < n && !over(); ++step) {
+            std::vector<Open> next;
+            for (const Open& o : beam)
+                for (std::size_t k = 0; k < n; ++k) {
+                    if (o.used.has(k)) continue;
+                    for (State& s : clamped(o.state, choice.columns[k])) {
+                        next.push_back({std::move(s), o.used});
+                        next.back().used.add(k);
                     }
-            if (!most) return std::nullopt;
-            state = std::move(*most);
-            open.erase(open.begin() + static_cast<std::ptrdiff_t>(taken));
+                }
+            if (next.empty()) break;
+            std::sort(next.begin(), next.end(), [](const Open& x, const Open& y) {
+                return x.state.done.count() > y.state.done.count();
+            });
+            beam.clear();
+            for (Open& o : next) {
+                const bool known = std::any_of(beam.begin(), beam.end(), [&](const Open& b) {
+                    return b.state.done == o.state.done;
+                });
+                if (!known) beam.push_back(std::move(o));
+                if (beam.size() == widestBeam) break;
+            }
         }
-        if (state.done.count() < size) return std::nullopt;
-        return state;
+        State most = std::move(beam.front().state);
+        if (most.done.count() == size) return most;
+        offer(greedy(std::move(most), {}));
+        return std::nullopt;
     }
 
     /// Parts of which no two go into one clamping, picked greedily: so many clampings are needed.

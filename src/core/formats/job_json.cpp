@@ -61,7 +61,8 @@ Brief briefFrom(const Fields& f) {
         if (!hoop.is_string()) throw FieldError{f.path("hoops"), "must be a list of hoop ids"};
         b.hoops.push_back(hoop.get<std::string>());
     }
-    b.extra = f.unknown({"item", "fabric", "machine", "quantity", "hoops"});
+    b.floated = f.flag("floated", false);
+    b.extra = f.unknown({"item", "fabric", "machine", "quantity", "hoops", "floated"});
     return b;
 }
 
@@ -71,6 +72,7 @@ json briefJson(const Brief& b) {
            {"hoops", b.hoops},
            {"machine", b.machine},
            {"quantity", b.quantity}};
+    if (b.floated) j["floated"] = true;
     restoreUnknown(j, b.extra);
     return j;
 }

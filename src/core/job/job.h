@@ -26,6 +26,7 @@ struct Brief {
     std::vector<std::string> hoops; ///< ids of the hoops owned
     std::string machine = "six-needle";
     int quantity = 1;
+    bool floated = false; ///< on adhesive stabilizer in the frame, instead of clamped by its ring
     std::string extra;
     friend bool operator==(const Brief&, const Brief&) = default;
 };

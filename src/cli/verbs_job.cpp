@@ -67,7 +67,9 @@ Outcome makeTemplateFile(const TemplateArguments& a) {
         Result<StitchedJob> stitched = stitchJob(*input->job);
         if (!stitched) return stitched.error().inside(a.path);
         stitches = std::move(stitched->list);
-        content = templateOf(*input->job, stitches);
+        const Result<Library> lib = library();
+        if (!lib) return lib.error();
+        content = templateOf(*input->job, stitches, *lib);
     } else {
         stitches = *input->design;
         content.title = stitches.name.empty() ? "Design" : stitches.name;

@@ -223,10 +223,10 @@ private slots:
         const auto stitched = stitchJob(job);
         QCOMPARE(measure(stitched->list).stitches,
                  measure(stitchLettering(*letteringOf(job, "words"))->list).stitches);
-        const auto printed = makeTemplate(templateOf(job, stitched->list),
+        const auto printed = makeTemplate(templateOf(job, stitched->list, test::library()),
                                           {false, Paper::a4, dataFolder() + "/faces"});
         QVERIFY(bool(printed));
-        QCOMPARE(printed->pages, makeTemplate(templateOf(job, stitched->list),
+        QCOMPARE(printed->pages, makeTemplate(templateOf(job, stitched->list, test::library()),
                                               {true, Paper::a4, dataFolder() + "/faces"})
                                      ->pages);
     }

@@ -9,6 +9,7 @@
 #include "app/theme/theme.h"
 #include "app/tools/choose_tool.h"
 #include "app/tools/draw_tool.h"
+#include "app/tools/frame_tool.h"
 #include "app/tools/letter_tool.h"
 #include "app/tools/points_tool.h"
 #include "app/tools/weigh_tools.h"
@@ -42,6 +43,7 @@ ClothView::ClothView(Session& s, QWidget* parent) : Canvas(parent), session(s) {
     letterTool = std::make_unique<LetterTool>(host, session);
     partingTool = std::make_unique<PartingTool>(host, session);
     probeTool = std::make_unique<ProbeTool>(host, session, [this] { return liveMap(); });
+    frameTool = std::make_unique<FrameTool>(host, session);
     inHand = chooseTool.get();
     listen();
 }
@@ -72,15 +74,15 @@ void ClothView::listen() {
     });
     connect(&session, &Session::stageChanged, this, [this] {
         cancelGesture();
+        takeTool();
         fits() ? zoomToFit() : update();
     });
     connect(&session, &Session::toolChanged, this, [this] {
         cancelGesture();
-        inHand->putDown();
-        inHand = &tool();
-        setCursorShape({});
+        takeTool();
         update();
     });
+    connect(&session.dividing, &DivideState::viewChanged, this, redraw);
     connect(&session.selection, &Selection::changed, this, redraw);
     connect(&session.letters, &LetterState::cursorChanged, this, redraw);
     connect(&session, &Session::chosenReady, this, redraw);
@@ -90,18 +92,27 @@ void ClothView::listen() {
     connect(&session, &Session::placeAsked, this, &ClothView::showPlace);
 }
 
+void ClothView::takeTool() {
+    Tool* now = &tool();
+    if (now == inHand) return;
+    inHand->putDown();
+    inHand = now;
+    setCursorShape({});
+}
+
 Box ClothView::boxToFit() const {
     Box box = session.job().cloth.box();
     const Stage stage = session.stage();
     if (stage == Stage::divide || stage == Stage::registration || stage == Stage::stitchOut)
         for (const Hooping& h : session.job().hoopings)
             if (const auto hoop = session.library.hoop(h.hoop))
-                box.add(
-                    Box::centredAt({h.pose.x, h.pose.y}, hoop->outerWidthMm, hoop->outerHeightMm));
+                for (const Vec2& corner : hoop->outer().corners())
+                    box.add(h.frame.affine()(corner));
     return box;
 }
 
 Tool& ClothView::tool() const {
+    if (session.stage() == Stage::divide) return *frameTool;
     switch (session.tool()) {
     case ToolKind::select:
         return *chooseTool;

@@ -47,12 +47,13 @@ protected:
 private:
     void addLayers();
     void listen();
+    void takeTool();
 
     Session& session;
     LoadLayer* load = nullptr;
     std::unique_ptr<ChooseTool> chooseTool;
     std::unique_ptr<PointByPointTool> drawTool, pathTool;
-    std::unique_ptr<Tool> pointsTool, letterTool, partingTool, probeTool;
+    std::unique_ptr<Tool> pointsTool, letterTool, partingTool, probeTool, frameTool;
     Tool* inHand = nullptr;
 };
 

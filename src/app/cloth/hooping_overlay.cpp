@@ -2,6 +2,7 @@
 
 #include "app/canvas/paint_kit.h"
 #include "app/theme/theme.h"
+#include "divide/ring.h"
 #include "registration/seen_pairs.h"
 
 #include <QPainterPath>
@@ -19,39 +20,86 @@ QTransform fieldToPixels(const Hooping& h, const ViewMap& view) {
            QTransform::fromTranslate(view.origin.x(), view.origin.y());
 }
 
-QPainterPath fieldPath(const Hoop& hoop, double grow) {
-    const QRectF r(-hoop.widthMm / 2 - grow, -hoop.heightMm / 2 - grow, hoop.widthMm + 2 * grow,
-                   hoop.heightMm + 2 * grow);
+QTransform frameToPixels(const Hooping& h, const ViewMap& view) {
+    return toQt(h.frame.affine()) * QTransform::fromScale(view.scale, view.scale) *
+           QTransform::fromTranslate(view.origin.x(), view.origin.y());
+}
+
+QPainterPath fieldPath(const Hoop& hoop) {
+    const QRectF r(-hoop.widthMm / 2, -hoop.heightMm / 2, hoop.widthMm, hoop.heightMm);
     QPainterPath path;
     if (hoop.shape == Hoop::Shape::oval)
         path.addEllipse(r);
     else
-        path.addRoundedRect(r, grow > 0 ? 10 : 3, grow > 0 ? 10 : 3);
+        path.addRoundedRect(r, std::max(3.0, hoop.cornerMm), std::max(3.0, hoop.cornerMm));
     return path;
 }
 
-void paintHoop(QPainter& painter, const ViewMap& view, const Hooping& hooping, const Hoop& hoop,
-               int number, bool chosen) {
-    painter.save();
-    const QTransform map = fieldToPixels(hooping, view);
-    const double ring = (hoop.outerWidthMm - hoop.widthMm) / 2;
-    const QPainterPath inner = map.map(fieldPath(hoop, 0));
-    const QPainterPath outer = map.map(fieldPath(hoop, ring));
+QPainterPath boxPath(const Box& b, double radius) {
+    QPainterPath path;
+    path.addRoundedRect(QRectF(b.minX, b.minY, b.width(), b.height()), radius, radius);
+    return path;
+}
+
+/// The ring that presses on the cloth: hatched, as nothing may lie below it.
+void paintRing(QPainter& painter, const ViewMap& view, const Hooping& hooping, const Hoop& hoop) {
+    const RingShape ring = ringOf(hoop);
+    const QTransform map = frameToPixels(hooping, view);
+    const QPainterPath outer = map.map(boxPath(ring.outer, 10));
+    const QPainterPath pressed = outer - map.map(boxPath(ring.opening, 4));
     QColor tide = theme().tide;
-    if (chosen) {
-        tide.setAlpha(46);
-        painter.fillPath(outer - inner, tide);
-        tide.setAlpha(255);
-        painter.strokePath(outer, QPen(tide, 1));
-    }
+    tide.setAlpha(34);
+    painter.fillPath(pressed, tide);
+    tide.setAlpha(90);
+    painter.fillPath(pressed, QBrush(tide, Qt::BDiagPattern));
+    tide.setAlpha(255);
+    painter.strokePath(outer, QPen(tide, 1));
+}
+
+void paintFrame(QPainter& painter, const ViewMap& view, const Hooping& hooping, const Hoop& hoop,
+                int number, bool chosen) {
+    painter.save();
+    const QPainterPath inner = fieldToPixels(hooping, view).map(fieldPath(hoop));
+    QColor tide = theme().tide;
     tide.setAlpha(chosen ? 255 : 150);
     painter.strokePath(inner,
                        QPen(tide, chosen ? 2.2 : 1.2, chosen ? Qt::SolidLine : Qt::DashLine));
     // On the ring, where it hides nothing.
     const QRectF seen = inner.boundingRect();
-    paintLabel(painter, seen.topLeft() + QPointF(8, -22), QObject::tr("Hooping %1").arg(number),
+    QString name = chosen ? QObject::tr("Hooping %1").arg(number) : QString::number(number);
+    if (chosen && hoop.positions.size() > 1)
+        name += QObject::tr(", position %1").arg(hooping.position);
+    if (hooping.pinned) name += QObject::tr(" · pinned");
+    paintLabel(painter, seen.topLeft() + QPointF(8, -22), name,
                chosen ? theme().tide : theme().panel, chosen ? theme().panel : theme().ink);
     painter.restore();
+}
+
+/// Gaps of the joins: median and 95th percentile as bars, enlarged, with their numbers.
+void paintJoins(QPainter& painter, const ViewMap& view, const Session& session) {
+    constexpr double enlarged = 20;
+    const auto derived = session.derived();
+    if (!derived || !derived->planned || !session.isCurrent()) return;
+    for (const JoinForecast& j : derived->planned->joins) {
+        const QPointF at = view.toPixels(j.join.at);
+        const double half = j.p95Mm * view.scale * enlarged / 2;
+        const double median = j.medianMm * view.scale * enlarged / 2;
+        painter.setPen(QPen(theme().panel, 5));
+        painter.drawLine(at - QPointF(half, 0), at + QPointF(half, 0));
+        painter.setPen(QPen(theme().kite, 1.5));
+        painter.drawLine(at - QPointF(half, 0), at + QPointF(half, 0));
+        painter.setPen(QPen(theme().kite, 4));
+        painter.drawLine(at - QPointF(median, 0), at + QPointF(median, 0));
+        const auto chosen = static_cast<std::size_t>(session.hooping());
+        if (j.join.later != chosen && j.join.earlier != chosen) continue;
+        paintLabel(painter, at + QPointF(6, 6),
+                   QObject::tr("join %1–%2: %3, at most %4 mm")
+                       .arg(j.join.earlier + 1)
+                       .arg(j.join.later + 1)
+                       .arg(j.medianMm, 0, 'f', 1)
+                       .arg(j.p95Mm, 0, 'f', 1),
+                   theme().panel, theme().ink);
+    }
 }
 
 void paintMark(QPainter& painter, QPointF p, const QString& name) {
@@ -80,6 +128,11 @@ void paintArrow(QPainter& painter, QPointF from, QPointF to, const QColor& colou
 
 } // namespace
 
+void paintFieldOutline(QPainter& painter, const ViewMap& view, const Hooping& hooping,
+                       const Hoop& hoop, const QColor& colour) {
+    painter.strokePath(fieldToPixels(hooping, view).map(fieldPath(hoop)), QPen(colour, 2.4));
+}
+
 void paintHoopings(QPainter& painter, const ViewMap& view, const Session& session) {
     const Job& job = session.job();
     const int chosen = session.hooping();
@@ -89,11 +142,13 @@ void paintHoopings(QPainter& painter, const ViewMap& view, const Session& sessio
             const Hooping& h = job.hoopings[static_cast<std::size_t>(i)];
             const auto hoop = session.library.hoop(h.hoop);
             if (!hoop) continue;
-            paintHoop(painter, view, h, *hoop, i + 1, i == chosen);
+            if (i == chosen) paintRing(painter, view, h, *hoop);
+            paintFrame(painter, view, h, *hoop, i + 1, i == chosen);
             if (i != chosen) continue;
             for (const Mark& m : h.marks)
                 paintMark(painter, view.toPixels(m.at), QString::fromStdString(m.name));
         }
+    if (session.stage() == Stage::divide) paintJoins(painter, view, session);
 }
 
 void paintScan(QPainter& painter, const ViewMap& view, Session& session) {

@@ -9,7 +9,12 @@
 
 namespace rapt::app {
 
-/// All hoopings; the chosen one strong, the others faint.
+/// The edge of one hooping's field.
+void paintFieldOutline(QPainter& painter, const ViewMap& view, const Hooping& hooping,
+                       const Hoop& hoop, const QColor& colour);
+
+/// All clampings; the chosen one strong with its ring, positions and marks, the others faint; while
+/// stepping, what comes later is pale. Joins with their forecast gap.
 void paintHoopings(QPainter& painter, const ViewMap& view, const Session& session);
 
 /// The scan of the chosen hooping, where its hoop is planned.

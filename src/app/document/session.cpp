@@ -62,14 +62,22 @@ Edit Session::moveSelection(Vec2 by) const {
 }
 
 Status Session::setFabric(const Fabric& fabric) {
-    const Status saved = saveUserFabric(fabric, userDataFolder());
+    return keep(library.fabrics, fabric, saveUserFabric(fabric, userDataFolder()));
+}
+
+Status Session::setHoop(const Hoop& hoop) {
+    return keep(library.hoops, hoop, saveUserHoop(hoop, userDataFolder()));
+}
+
+template<class Record>
+Status Session::keep(std::vector<Record>& records, const Record& record, const Status& saved) {
     if (!saved) return saved;
-    const auto known = std::find_if(library.fabrics.begin(), library.fabrics.end(),
-                                    [&](const Fabric& f) { return f.id == fabric.id; });
-    if (known == library.fabrics.end())
-        library.fabrics.push_back(fabric);
+    const auto known = std::find_if(records.begin(), records.end(),
+                                    [&](const Record& r) { return r.id == record.id; });
+    if (known == records.end())
+        records.push_back(record);
     else
-        *known = fabric;
+        *known = record;
     workersLibrary = std::make_shared<const Library>(library);
     derive();
     emit viewChanged();

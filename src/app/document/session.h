@@ -5,6 +5,7 @@
 #include "app/document/derivation.h"
 #include "app/document/document.h"
 #include "app/document/recovery.h"
+#include "app/state/divide_state.h"
 #include "app/state/letter_state.h"
 #include "app/state/lookup.h"
 #include "app/state/owned_threads.h"
@@ -31,7 +32,7 @@ public:
     explicit Session(Library library, QObject* parent = nullptr);
 
     Document document;
-    Library library; ///< changed by setFabric alone; workers have copies
+    Library library; ///< changed by setFabric and setHoop alone; workers have copies
     Derivation derivation;
     Recovery recovery;
 
@@ -40,6 +41,7 @@ public:
     OwnedThreads threads;
     WeighState weighing;
     PlaybackState playback;
+    DivideState dividing;
 
     const Job& job() const { return document.job(); }
     std::shared_ptr<const Derived> derived() const { return derivation.latest(); }
@@ -99,6 +101,9 @@ public:
     /// Keeps a changed fabric in the user's library, and judges by it.
     Status setFabric(const Fabric& fabric);
 
+    /// Keeps a frame in the user's library.
+    Status setHoop(const Hoop& hoop);
+
     /// Box of the selected pieces' stitches in the cloth frame; empty if nothing is known.
     Box selectionBox() const;
 
@@ -129,6 +134,9 @@ signals:
 private:
     void dropVanished();
     void derive();
+    /// Takes a saved record into the library, and judges by it.
+    template<class Record>
+    Status keep(std::vector<Record>& records, const Record& record, const Status& saved);
 
     Stage currentStage = Stage::compose;
     ToolKind currentTool = ToolKind::select;

@@ -10,6 +10,8 @@ namespace {
 
 /// Threads over a scan let it be seen.
 constexpr double overScan = 0.72;
+/// What later hoopings sew, while stepping through.
+constexpr double later = 0.28;
 
 } // namespace
 
@@ -26,6 +28,7 @@ StitchLayer::StitchLayer(Session& s) : session(s) {
         emit changed();
     });
     connect(&tiles, &StitchTiles::tileReady, this, &Layer::changed);
+    connect(&sewnTiles, &StitchTiles::tileReady, this, &Layer::changed);
 }
 
 void StitchLayer::takeStitches() {
@@ -38,10 +41,29 @@ void StitchLayer::takeStitches() {
 }
 
 void StitchLayer::paint(QPainter& painter, const Canvas& canvas) {
+    const bool stepping =
+        session.stage() == Stage::divide && session.dividing.isStepping() && session.hooping() >= 0;
     if (session.stage() == Stage::registration && session.scan()) painter.setOpacity(overScan);
+    if (stepping) painter.setOpacity(later);
     tiles.paint(painter, canvas.map, canvas.visible, canvas.pixelRatio);
     painter.setOpacity(1);
+    if (stepping) {
+        takeSewn();
+        sewnTiles.paint(painter, canvas.map, canvas.visible, canvas.pixelRatio);
+    }
     paintDatumLines(painter, canvas.map, canvas.visible);
+}
+
+/// What the hoopings up to the chosen one sew, on the cloth.
+void StitchLayer::takeSewn() {
+    const auto derived = session.derived();
+    if (!derived || !derived->planned) return;
+    if (sewnOf == derived->planned && sewnUpTo == session.hooping()) return;
+    sewnOf = derived->planned;
+    sewnUpTo = session.hooping();
+    const auto n = static_cast<std::size_t>(sewnUpTo) + 1;
+    sewnTiles.setStitches(
+        std::make_shared<const StitchList>(sewnOnCloth(session.job().hoopings, sewnOf->lists, n)));
 }
 
 ComparisonLayer::ComparisonLayer(Session& s) : session(s) {

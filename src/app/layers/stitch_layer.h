@@ -12,14 +12,17 @@ class StitchLayer : public Layer {
 public:
     explicit StitchLayer(Session& session);
     void paint(QPainter& painter, const Canvas& canvas) override;
-    bool isSettled() const override { return tiles.isSettled(); }
+    bool isSettled() const override { return tiles.isSettled() && sewnTiles.isSettled(); }
 
 private:
     void takeStitches();
+    void takeSewn();
 
     Session& session;
-    StitchTiles tiles;
+    StitchTiles tiles, sewnTiles;
     std::shared_ptr<const StitchedJob> shown;
+    std::shared_ptr<const PlannedLists> sewnOf;
+    int sewnUpTo = -1;
 };
 
 /// To the left of the parting the job as it was before anything was mended.

@@ -213,7 +213,8 @@ void NecklinePage::saveTemplate(bool mirror) {
     TemplateOptions options;
     options.mirror = mirror;
     options.facesFolder = dataFolder() + "/faces";
-    const auto made = makeTemplate(templateOf(session.job(), checked->stitched().list), options);
+    const auto made =
+        makeTemplate(templateOf(session.job(), checked->stitched().list, session.library), options);
     if (!made) return emit failed(tr("No template"), QString::fromStdString(made.error().reason));
     if (const Status written = writeWholeFile(name.toStdString(), made->pdf); !written)
         emit failed(tr("The template was not saved"),

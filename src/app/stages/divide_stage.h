@@ -1,48 +1,38 @@
 #pragma once
-// Divide: which hoop, how many hoopings, where each goes.
+// Divide: how many clampings, where each frame goes, what to mark, and batches.
 
+#include "app/divide/offers.h"
 #include "app/stages/stage_view.h"
-#include "divide/division.h"
 
-#include <QFutureWatcher>
-#include <QListWidget>
-#include <QTableWidget>
+#include <QButtonGroup>
 
 namespace rapt::app {
+
+class ComposePage;
 
 class DivideStage : public StageView {
     Q_OBJECT
 public:
+    enum Page { plan, marks, batch, frames };
     explicit DivideStage(Session& session, QWidget* parent = nullptr);
+    void showPage(Page page);
+
+signals:
+    /// A job of its own was made (a batch).
+    void jobMade(const Job& job);
 
 protected:
     void refresh() override;
 
 private:
-    /// What one hoop would come to.
-    struct Offer {
-        std::string hoop;
-        std::optional<Division> division;
-        QString reason; ///< why not
-    };
-    struct Offers {
-        quint64 revision = 0;
-        std::vector<Offer> list;
-    };
-    static Offers workOut(const Job& job, std::shared_ptr<const StitchedJob> sewn,
-                          const Library& library, quint64 revision);
-    void requestOffers();
-    void takeOffers();
-    void planChosen();
-    void refreshJudgement();
-    void refreshHoopings();
+    void addPage(const QString& title, ComposePage* page);
+    void judge();
+    QString reason(int clampings) const;
 
-    QTableWidget* table;
-    QPushButton* plan;
-    QListWidget* hoopings;
-    QLabel* details;
-    Offers offers;
-    QFutureWatcher<Offers> watcher;
+    FrameOffers* offers;
+    QButtonGroup* tabs;
+    QHBoxLayout* tabRow;
+    std::vector<ComposePage*> pages; ///< one a tab; only the chosen one is shown
 };
 
 } // namespace rapt::app

@@ -90,8 +90,8 @@ void StitchOutStage::makeTemplateFile() {
     const TemplateOptions options{mirror->isChecked(),
                                   paper->currentIndex() == 1 ? Paper::letter : Paper::a4,
                                   dataFolder() + "/faces"};
-    const auto document =
-        makeTemplate(templateOf(session.job(), session.checked()->stitched().list), options);
+    const auto document = makeTemplate(
+        templateOf(session.job(), session.checked()->stitched().list, session.library), options);
     if (!document)
         return complain(tr("No template"), QString::fromStdString(document.error().line()));
     const Status written = writeWholeFile(path.toStdString(), document->pdf);

@@ -39,6 +39,21 @@ bool MainWindow::openFile(const QString& path) {
     return true;
 }
 
+/// A job that was made of this one gets a file of its own and is opened.
+void MainWindow::openMade(const Job& job) {
+    const QString path =
+        askSaveName(this, tr("Save the new job"), QString::fromStdString(job.name) + ".rapt",
+                    tr("Jobs (*.rapt)"));
+    if (path.isEmpty()) return;
+    const Status written = writeJobFile(path.toStdString(), job);
+    if (!written) {
+        QMessageBox::warning(this, tr("The job was not saved"),
+                             QString::fromStdString(written.error().line()));
+        return;
+    }
+    if (mayLeave()) openFile(path);
+}
+
 bool MainWindow::mayLeave() {
     if (!state.document.isChanged()) return true;
     QMessageBox box(

@@ -62,7 +62,9 @@ void MainWindow::buildLayout() {
     addStage(new BriefStage(state));
     addStage(composeView = new ComposeStage(state));
     addStage(new WeighStage(state));
-    addStage(new DivideStage(state));
+    auto* divide = new DivideStage(state);
+    connect(divide, &DivideStage::jobMade, this, &MainWindow::openMade);
+    addStage(divide);
     addStage(registerView = new RegisterStage(state));
     addStage(new StitchOutStage(state));
     addStage(new LedgerStage(state));

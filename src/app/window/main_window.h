@@ -43,6 +43,7 @@ protected:
 private:
     void buildLayout();
     void addStage(QWidget* stage);
+    void openMade(const Job& job);
     void showStage();
     void showTitle();
     void showStatus();

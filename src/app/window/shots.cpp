@@ -1,8 +1,10 @@
 #include "app/window/shots.h"
 
+#include "app/divide/offers.h"
 #include "app/letter/letter_page.h"
 #include "app/shelf/shelf_panel.h"
 #include "app/stages/compose_stage.h"
+#include "app/stages/divide_stage.h"
 #include "app/stages/register_stage.h"
 #include "app/stages/weigh_stage.h"
 #include "app/window/main_window.h"
@@ -24,6 +26,11 @@ namespace {
 
 constexpr qint64 longestMs = 20'000;
 
+bool isOffering(MainWindow& window) {
+    const auto* offers = window.findChild<FrameOffers*>();
+    return offers && window.session().stage() == Stage::divide && offers->isBusy();
+}
+
 /// Lets the window work until nothing is being drawn or worked out any more.
 void settle(MainWindow& window) {
     QElapsedTimer clock;
@@ -35,7 +42,8 @@ void settle(MainWindow& window) {
         window.cloth().repaint();
         const bool settled = window.cloth().isSettled() &&
                              !window.session().derivation.isSeeking() &&
-                             !window.registerStage().isReading() && !window.session().isLooking();
+                             !window.registerStage().isReading() && !window.session().isLooking() &&
+                             !isOffering(window);
         quiet = settled ? quiet + 1 : 0;
     }
 }
@@ -187,6 +195,29 @@ void shootLettering(Album& album) {
         });
 }
 
+/// The marking plan of what is planned, a ground that must be cut, and a batch.
+void shootDividing(Album& album) {
+    MainWindow& window = album.window;
+    auto* stage = window.findChild<DivideStage*>();
+    const QDir folder = QFileInfo(window.session().document.path()).dir();
+    const QString before = window.session().document.path();
+    album.shoot(Stage::divide, "22-marks", [&] { stage->showPage(DivideStage::marks); });
+    if (window.openFile(folder.filePath("reading-corner-hanging.rapt"))) {
+        stage->showPage(DivideStage::plan);
+        album.shoot(Stage::divide, "23-cut", [&] {
+            click(window, "plan");
+            settle(window);
+            window.session().dividing.setStepping(true);
+            window.session().setHooping(1);
+        });
+        window.session().dividing.setStepping(false);
+    }
+    if (window.openFile(folder.filePath("book-tag.rapt")))
+        album.shoot(Stage::divide, "24-batch", [&] { stage->showPage(DivideStage::batch); });
+    stage->showPage(DivideStage::plan);
+    window.openFile(before);
+}
+
 } // namespace
 
 QStringList takeShots(MainWindow& window, const QString& folder) {
@@ -223,6 +254,7 @@ QStringList takeShots(MainWindow& window, const QString& folder) {
     window.setDark(true);
     album.shoot(Stage::divide, "8-divide-dark");
     window.setDark(false);
+    shootDividing(album);
     shootComposing(album);
     shootLettering(album);
     shootWeighing(album);

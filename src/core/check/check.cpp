@@ -166,8 +166,7 @@ Result<PlannedLists> plannedLists(const Job& job, const Library& library, Stitch
     PlannedLists planned;
     if (job.hoopings.empty()) {
         if (!job.pieces.empty())
-            planned.findings = {
-                finding(Severity::note, "hoopings", "No hoopings are planned yet")};
+            planned.findings = {finding(Severity::note, "hoopings", "No hoopings are planned yet")};
         return planned;
     }
     auto lists = hoopingLists(job, library, &cache, stop);
@@ -175,6 +174,7 @@ Result<PlannedLists> plannedLists(const Job& job, const Library& library, Stitch
     if (lists) {
         planned.lists = std::move(*lists);
         planned.findings = ringFindings(job, planned.lists, library);
+        if (auto joins = forecastPlan(job, library, cache, stop)) planned.joins = std::move(*joins);
     } else {
         planned.findings = {
             finding(Severity::stop, "hoopings",

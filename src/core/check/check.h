@@ -2,6 +2,7 @@
 // Every open finding of a job: what `rapt check` prints and the window lists. The parts come in the
 // order of their use, so that a window can show each as soon as it is there.
 
+#include "divide/forecast.h"
 #include "divide/hooping_lists.h"
 #include "job/finding.h"
 #include "job/stitching.h"
@@ -30,6 +31,7 @@ Result<std::vector<Finding>> judgeJob(const WeighedJob& weighed, StitchCache& ca
 struct PlannedLists {
     std::vector<HoopingList> lists;
     std::vector<Finding> findings;
+    std::vector<JoinForecast> joins;
 };
 /// Fails (cancelled) when stopped.
 Result<PlannedLists> plannedLists(const Job& job, const Library& library, StitchCache& cache,

@@ -2,6 +2,7 @@
 
 #include "divide/frames.h"
 #include "estimate/timing.h"
+#include "letter/name_list.h"
 #include "thread/measures.h"
 
 #include <algorithm>
@@ -276,6 +277,28 @@ Result<std::vector<BatchOffer>> planBatch(const Job& job, const std::vector<Hoop
 
 namespace {
 
+/// The words of each name, as high as those of the layout or as their length lets them be.
+Result<std::vector<Lettering>> namedWords(const Piece& piece,
+                                          const std::vector<std::string>& names) {
+    const Lettering& look = *std::get<LetteringContent>(piece.content).lettering;
+    const auto own = stitchPiece(piece);
+    if (!own) return own.error();
+    const auto plan = planNames(names, look, extentsOf(**own).width(), 0.4 * look.capHeightMm,
+                                NameSizing::eachFits);
+    if (!plan) return plan.error();
+    std::vector<Lettering> words;
+    for (const NamedLettering& n : plan->names) {
+        if (!n.usable)
+            return cannotDo(fmt::format("the name '{}' cannot be lettered: {}", n.name,
+                                        n.doubts.empty() ? "it is too long" : n.doubts[0]));
+        Lettering l = look;
+        l.text = n.name;
+        l.capHeightMm = n.capHeightMm;
+        words.push_back(std::move(l));
+    }
+    return words;
+}
+
 /// The piece at a place: the layout's middle goes there, turned with the item.
 Piece placedItem(Piece piece, Vec2 middle, const BatchPlace& place, std::size_t number) {
     const double turn = place.turned ? 90 : 0;
@@ -315,14 +338,20 @@ Result<Job> batchJob(const Job& job, const BatchOffer& offer, const Library& lib
     laid.registrations.clear();
     const std::size_t count =
         names.empty() ? offer.places.size() : std::min(names.size(), offer.places.size());
+    std::vector<Lettering> named;
+    if (!names.empty()) {
+        const auto piece = std::find_if(job.pieces.begin(), job.pieces.end(), isWords);
+        auto made =
+            namedWords(*piece, {names.begin(), names.begin() + static_cast<std::ptrdiff_t>(count)});
+        if (!made) return made.error();
+        named = std::move(*made);
+    }
     // Thread after thread over all items, not item after item.
     for (const Piece& p : job.pieces)
         for (std::size_t i = 0; i < count; ++i) {
             Piece item = placedItem(p, middle, offer.places[i], i + 1);
             if (!names.empty() && isWords(p)) {
-                Lettering l = *std::get<LetteringContent>(p.content).lettering;
-                l.text = names[i];
-                item.content = LetteringContent{std::make_shared<const Lettering>(std::move(l))};
+                item.content = LetteringContent{std::make_shared<const Lettering>(named[i])};
                 item.name = names[i];
             }
             laid.pieces.push_back(std::move(item));

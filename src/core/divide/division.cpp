@@ -469,9 +469,9 @@ private:
         const auto fabric = library.fabric(job.brief.fabric);
         const PlacingNoise noise{options.placingSigmaMm, hoops[0].frameSigmaMm,
                                  fabric ? fabric->pullMm / 2 : 0};
-        d.predictedJoinRmsMm = rmsOf(forecastJoins(
-            d.hoopings, joinsOf(d.hoopings, best.parts, sewn), options.method, noise, 2000));
-        if (d.clampings == 1) d.predictedJoinRmsMm = 0;
+        d.joins =
+            forecastJoins(d.hoopings, joinsOf(d.hoopings, best.parts, sewn), options.method, noise);
+        d.predictedJoinRmsMm = d.clampings == 1 ? 0 : rmsOf(d.joins);
         return d;
     }
 

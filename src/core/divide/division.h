@@ -34,6 +34,7 @@ struct Division {
     /// Where two clampings come nearest, each of them is off by its own registration error; this
     /// is the RMS of their difference over all such places (docs/measures.md). 0 with one clamping.
     double predictedJoinRmsMm = 0;
+    std::vector<JoinForecast> joins; ///< what is to be expected at each
 
     /// Ids of pieces that are cut.
     std::vector<std::string> cutPieces() const;

@@ -179,6 +179,43 @@ std::vector<JoinForecast> forecastJoins(const std::vector<Hooping>& hoopings,
     return result;
 }
 
+Result<std::vector<JoinForecast>> forecastPlan(const Job& job, const Library& library,
+                                               StitchCache& cache, std::stop_token stop) {
+    if (job.hoopings.size() < 2) return std::vector<JoinForecast>{};
+    Apart apart;
+    bool chain = false, turn = true;
+    for (const Hooping& h : job.hoopings) {
+        for (const PieceParts& p : h.parts) apart.pieces.insert(p.piece);
+        chain = chain || !h.witness.empty();
+        turn = turn && h.clamping == job.hoopings.front().clamping;
+    }
+    const auto parts = partsOf(job, cache, apart, stop);
+    if (!parts) return parts.error();
+    std::vector<std::vector<std::size_t>> sewn(job.hoopings.size());
+    for (std::size_t h = 0; h < job.hoopings.size(); ++h)
+        for (std::size_t i = 0; i < parts->size(); ++i) {
+            const Part& part = (*parts)[i];
+            const auto& some = job.hoopings[h].parts;
+            const auto own = std::find_if(some.begin(), some.end(), [&](const PieceParts& p) {
+                return p.piece == part.piece;
+            });
+            const auto& pieces = job.hoopings[h].pieces;
+            if (std::find(pieces.begin(), pieces.end(), part.piece) != pieces.end() &&
+                (own == some.end() || std::find(own->numbers.begin(), own->numbers.end(),
+                                                part.number) != own->numbers.end()))
+                sewn[h].push_back(i);
+        }
+    const auto hoop = library.hoop(job.hoopings.front().hoop);
+    const auto fabric = library.fabric(job.brief.fabric);
+    const PlacingNoise noise{0.3, hoop ? hoop->frameSigmaMm : 0.05,
+                             fabric ? fabric->pullMm / 2 : 0};
+    return forecastJoins(job.hoopings, joinsOf(job.hoopings, *parts, sewn),
+                         turn    ? Method::turn
+                         : chain ? Method::chain
+                                 : Method::datum,
+                         noise);
+}
+
 double rmsOf(const std::vector<JoinForecast>& forecast) {
     double squares = 0;
     for (const JoinForecast& f : forecast) squares += f.rmsMm * f.rmsMm;

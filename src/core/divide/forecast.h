@@ -4,6 +4,7 @@
 
 #include "divide/parts.h"
 #include "job/job.h"
+#include "library/library.h"
 
 namespace rapt {
 
@@ -45,6 +46,10 @@ struct JoinForecast {
 std::vector<JoinForecast> forecastJoins(const std::vector<Hooping>& hoopings,
                                         const std::vector<Join>& joins, Method method,
                                         const PlacingNoise& noise, int trials = 10'000);
+
+/// The joins of the plan that a job has; by which method it shows itself. Fails as partsOf does.
+Result<std::vector<JoinForecast>> forecastPlan(const Job& job, const Library& library,
+                                               StitchCache& cache, std::stop_token stop = {});
 
 /// RMS over all joins; 0 without any.
 double rmsOf(const std::vector<JoinForecast>& forecast);

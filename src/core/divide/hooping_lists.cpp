@@ -161,6 +161,30 @@ Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& lib
     return lists;
 }
 
+StitchList sewnOnCloth(const std::vector<Hooping>& hoopings, const std::vector<HoopingList>& lists,
+                       std::size_t count) {
+    StitchList all;
+    for (std::size_t i = 0; i < std::min({count, hoopings.size(), lists.size()}); ++i) {
+        const StitchList& own = lists[i].list;
+        const Affine toCloth = hoopings[i].pose.affine();
+        std::array<std::uint8_t, 256> index{};
+        for (const Thread& t : own.threads) {
+            const auto same = std::find_if(all.threads.begin(), all.threads.end(),
+                                           [&](const Thread& o) { return o.sameThread(t); });
+            if (same != all.threads.end()) {
+                index[t.index] = same->index;
+            } else if (all.threads.size() < 255) {
+                index[t.index] = static_cast<std::uint8_t>(all.threads.size() + 1);
+                all.threads.push_back(t);
+                all.threads.back().index = index[t.index];
+            }
+        }
+        for (const Stitch& s : own.stitches)
+            all.stitches.push_back(stitchAt(s.op, toCloth(s.at()), index[s.thread]));
+    }
+    return all;
+}
+
 std::string hoopingFileName(std::size_t number) {
     return fmt::format("hooping-{:02}.stitch.csv", number);
 }

@@ -19,6 +19,10 @@ Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& lib
                                               StitchCache* cache = nullptr,
                                               std::stop_token stop = {});
 
+/// What the first `count` hoopings of a plan sew, in the cloth frame.
+StitchList sewnOnCloth(const std::vector<Hooping>& hoopings, const std::vector<HoopingList>& lists,
+                       std::size_t count);
+
 /// `hooping-01.stitch.csv` for the first (counted from 1).
 std::string hoopingFileName(std::size_t number);
 

@@ -55,6 +55,108 @@ Tiling tilingFor(Sheet sheet, double head, const Box& box) {
     return t;
 }
 
+/// The marking plan: a small picture of cloth, lines, frames and marks, and what to do in words.
+class MarkingPages {
+public:
+    MarkingPages(PdfPages& p, const PdfFonts& f, const TemplateContent& c, Sheet s)
+        : pages(p), fonts(f), content(c), sheet(s) {}
+
+    /// How many pages it took.
+    int draw() {
+        if (content.plan.empty() || !content.cloth) return 0;
+        beginPage();
+        drawPicture();
+        for (const MarkingStep& step : content.plan) {
+            y += 2.5;
+            write(step.head, 3.8, true, 0);
+            for (const std::string& line : step.lines) write(line, 3.2, false, 4);
+        }
+        pages.end();
+        return count;
+    }
+
+private:
+    void beginPage() {
+        pages.begin(sheet.width, sheet.height);
+        ++count;
+        y = marginMm + 4;
+        pages.text({marginMm, y},
+                   shortened(content.title, 60) + (count == 1 ? ": marking plan" : ", continued"),
+                   4.5, true);
+        y += 5;
+    }
+
+    void drawPicture() {
+        Box box = *content.cloth;
+        for (const Polyline& f : content.frames) box.add(boundsOf(f));
+        const double width = sheet.width - 2 * marginMm, height = 85;
+        const double k = std::min(width / box.width(), height / box.height());
+        const auto at = [&](Vec2 p) {
+            return Vec2{marginMm + (width - box.width() * k) / 2 + (p.x - box.minX) * k,
+                        y + (p.y - box.minY) * k};
+        };
+        const Rgb ink{29, 42, 51}, soft{140, 140, 140};
+        const Vec2 low = at({content.cloth->minX, content.cloth->minY});
+        const Vec2 high = at({content.cloth->maxX, content.cloth->maxY});
+        pages.rectangle({low.x, low.y, high.x, high.y}, ink, 0.4);
+        pages.dashedLine({low.x, at({0, 0}).y}, {high.x, at({0, 0}).y}, soft, 0.2);
+        pages.dashedLine({at({0, 0}).x, low.y}, {at({0, 0}).x, high.y}, soft, 0.2);
+        for (std::size_t i = 0; i < content.frames.size(); ++i) {
+            Polyline outline;
+            for (const Vec2& p : content.frames[i]) outline.push_back(at(p));
+            if (!outline.empty()) outline.push_back(outline.front());
+            pages.polyline(outline, soft, 0.25);
+            Vec2 middle;
+            for (const Vec2& p : content.frames[i]) middle = middle + at(p);
+            if (!content.frames[i].empty())
+                pages.text(middle * (1.0 / static_cast<double>(content.frames[i].size())),
+                           std::to_string(i + 1), 5, true);
+        }
+        for (const Mark& m : content.marks) {
+            const Vec2 p = at(m.at);
+            pages.line(p - Vec2{1.6, 0}, p + Vec2{1.6, 0}, ink, 0.3);
+            pages.line(p - Vec2{0, 1.6}, p + Vec2{0, 1.6}, ink, 0.3);
+            pages.text(p + Vec2{1, -0.8}, m.name, 2.6, true);
+        }
+        y += box.height() * k + 4;
+    }
+
+    /// Words broken into lines that fit, on a new page where this one is full.
+    void write(const std::string& words, double size, bool bold, double indent) {
+        const double width = sheet.width - 2 * marginMm - indent;
+        std::string line, rest = words;
+        const auto flush = [&] {
+            if (y + 1.5 * size > sheet.height - marginMm) {
+                pages.end();
+                beginPage();
+            }
+            y += 1.45 * size;
+            pages.text({marginMm + indent, y}, line, size, bold);
+            line.clear();
+        };
+        while (!rest.empty()) {
+            const auto space = rest.find(' ');
+            const std::string word = rest.substr(0, space);
+            const std::string longer = line.empty() ? word : line + " " + word;
+            if (!line.empty() && fonts.widthMm(longer, size, bold) > width) {
+                flush();
+                line = word;
+            } else {
+                line = longer;
+            }
+            rest = space == std::string::npos ? std::string() : rest.substr(space + 1);
+        }
+        if (!line.empty()) flush();
+    }
+
+    PdfPages& pages;
+    const PdfFonts& fonts;
+    const TemplateContent& content;
+    Sheet sheet;
+    double y = 0;
+    int count = 0;
+};
+
 class TemplateDrawing {
 public:
     TemplateDrawing(const TemplateContent& c, const TemplateOptions& o) : content(c), options(o) {
@@ -78,9 +180,10 @@ public:
         PdfPages pages(*fonts);
         for (int r = 0; r < tiling.rows; ++r)
             for (int c = 0; c < tiling.columns; ++c) drawPage(pages, tiling, r, c);
+        const int planPages = MarkingPages(pages, *fonts, content, sheetOf(options.paper)).draw();
         auto pdf = pages.finish();
         if (!pdf) return pdf.error();
-        return TemplateDocument{std::move(*pdf), tiling.pages()};
+        return TemplateDocument{std::move(*pdf), tiling.pages() + planPages};
     }
 
 private:
@@ -249,10 +352,21 @@ Result<TemplateDocument> makeTemplate(const TemplateContent& content,
     return TemplateDrawing(content, options).run();
 }
 
-TemplateContent templateOf(const Job& job, const StitchList& stitched) {
+TemplateContent templateOf(const Job& job, const StitchList& stitched, const Library& library) {
     TemplateContent content{job.name, &stitched, job.cloth.box(), {}, job.cloth.guides};
-    for (const Hooping& h : job.hoopings)
-        content.marks.insert(content.marks.end(), h.marks.begin(), h.marks.end());
+    content.plan = markingPlan(job, library);
+    int clamping = 0;
+    for (const Hooping& h : job.hoopings) {
+        for (const Mark& m : h.marks)
+            if (std::find(content.marks.begin(), content.marks.end(), m) == content.marks.end())
+                content.marks.push_back(m);
+        const auto hoop = library.hoop(h.hoop);
+        if (h.clamping == clamping || !hoop) continue;
+        clamping = h.clamping;
+        Polyline& frame = content.frames.emplace_back();
+        for (const Vec2& corner : hoop->outer().corners())
+            frame.push_back(h.frame.affine()(corner));
+    }
     return content;
 }
 

@@ -2,6 +2,7 @@
 // A true-scale template as PDF: the layout in thread colours, tiled over pages with joining marks.
 
 #include "base/result.h"
+#include "divide/marking_plan.h"
 #include "job/job.h"
 #include "thread/stitch_list.h"
 
@@ -29,6 +30,8 @@ struct TemplateContent {
     std::optional<Box> cloth;
     std::vector<Mark> marks;
     std::vector<GuideLine> guides{};
+    std::vector<MarkingStep> plan{}; ///< on pages of its own, after the template
+    std::vector<Polyline> frames{};  ///< outer edges of the frames, cloth frame, in sewing order
 };
 
 /// The file's bytes, and how many pages.
@@ -41,7 +44,8 @@ struct TemplateDocument {
 Result<TemplateDocument> makeTemplate(const TemplateContent& content,
                                       const TemplateOptions& options);
 
-/// The content of a whole job: its stitches, its cloth and the marks of its hoopings.
-TemplateContent templateOf(const Job& job, const StitchList& stitched);
+/// The content of a whole job: its stitches, its cloth, and of its hoopings the marks and the plan
+/// for drawing them.
+TemplateContent templateOf(const Job& job, const StitchList& stitched, const Library& library);
 
 } // namespace rapt

@@ -1,17 +1,13 @@
 // Fabrics that a person changed.
 
-#include "base/file_io.h"
-#include "base/json_fields.h"
 #include "library/library.h"
+#include "library/records.h"
 
-#include <filesystem>
 #include <fmt/format.h>
 
 namespace rapt {
 using nlohmann::json;
 namespace {
-
-constexpr std::size_t maxBytes = 8'000'000;
 
 json fabricJson(const Fabric& x) {
     json j{{"id", x.id},
@@ -30,6 +26,7 @@ json fabricJson(const Fabric& x) {
            {"top_speed_spm", x.topSpeed},
            {"stitch_outs", x.stitchOuts},
            {"source", x.source}};
+    if (x.stabilizerLayers != 1) j["stabilizer_layers"] = x.stabilizerLayers;
     if (x.maxLineHits) j["max_line_hits_per_mm"] = *x.maxLineHits;
     return j;
 }
@@ -66,31 +63,9 @@ std::vector<std::string> problemsOf(const Fabric& x) {
 }
 
 Status saveUserFabric(const Fabric& fabric, const std::string& userFolder) {
-    const std::string path = userFolder + "/fabrics.json";
-    json root{{"fabrics", json::array()}};
-    std::error_code ec;
-    if (std::filesystem::exists(path, ec)) {
-        const Result<std::string> text = readWholeFile(path, maxBytes);
-        if (!text) return text.error();
-        const Result<json> known = parseJson(*text, path);
-        if (!known) return known.error();
-        root = *known;
-        if (!root.is_object() || !root.contains("fabrics") || !root["fabrics"].is_array())
-            return badInput("has no list of fabrics", "fabrics", path);
-    }
-    std::filesystem::create_directories(userFolder, ec);
-    json& list = root["fabrics"];
-    const json record = fabricJson(fabric);
-    for (json& known : list)
-        if (known.is_object() && known.value("id", "") == fabric.id) {
-            // Keys that we do not know stay.
-            const bool perforates = fabric.maxLineHits.has_value();
-            known.update(record);
-            if (!perforates) known.erase("max_line_hits_per_mm");
-            return writeWholeFile(path, root.dump(1) + "\n");
-        }
-    list.push_back(record);
-    return writeWholeFile(path, root.dump(1) + "\n");
+    std::vector<const char*> obsolete;
+    if (!fabric.maxLineHits) obsolete.push_back("max_line_hits_per_mm");
+    return saveRecord(userFolder, "fabrics", fabricJson(fabric), obsolete);
 }
 
 } // namespace rapt

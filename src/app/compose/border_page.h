@@ -1,0 +1,29 @@
+#pragma once
+// A border or frame of the chosen design: whole motifs over an exact length.
+
+#include "app/compose/compose_page.h"
+#include "border/border.h"
+
+#include <QCheckBox>
+
+namespace rapt::app {
+
+class BorderPage : public ComposePage {
+    Q_OBJECT
+public:
+    explicit BorderPage(Session& session);
+    void refresh() override;
+
+private:
+    const StitchList* motif() const;
+    void make();
+
+    QLabel* hint;
+    LengthEdit *lengthEdit, *height, *strip;
+    QCheckBox *frame, *block;
+    QLabel* words;
+    QPushButton* makeButton;
+    BorderRequest request;
+};
+
+} // namespace rapt::app

@@ -1,0 +1,23 @@
+#pragma once
+// What to draw on the cloth, in words, and the template with it to print.
+
+#include "app/compose/compose_page.h"
+
+#include <QTextBrowser>
+
+namespace rapt::app {
+
+class MarksPage : public ComposePage {
+    Q_OBJECT
+public:
+    explicit MarksPage(Session& session);
+    void refresh() override;
+
+private:
+    void print();
+
+    QTextBrowser* words;
+    QPushButton* printButton;
+};
+
+} // namespace rapt::app

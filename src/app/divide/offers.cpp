@@ -1,0 +1,146 @@
+#include "app/divide/offers.h"
+
+#include "divide/parts.h"
+#include "estimate/timing.h"
+
+namespace rapt::app {
+
+double FrameOffer::worstJoinMm() const {
+    double worst = 0;
+    for (const JoinForecast& j : joins) worst = std::max(worst, j.p95Mm);
+    return worst;
+}
+
+DivideOptions optionsFor(const Hoop& hoop, const DivideState::Choices& c) {
+    DivideOptions options;
+    options.hoops = {hoop};
+    options.method = c.method;
+    options.marginMm = c.marginMm;
+    options.mostHoopings = c.mostHoopings;
+    options.mayPart = c.mayPart;
+    options.mayCut = c.mayCut;
+    options.straightCuts = c.straight;
+    options.seconds = 4;
+    return options;
+}
+
+namespace {
+
+/// What the offers depend on: an unpinned plan is not part of it.
+Job whatMatters(Job job) {
+    std::erase_if(job.hoopings, [](const Hooping& h) { return !h.pinned; });
+    job.cuts.clear();
+    job.registrations.clear();
+    job.predictedJoinRmsMm = 0;
+    job.name.clear();
+    return job;
+}
+
+} // namespace
+
+FrameOffers::FrameOffers(Session& s, QObject* parent) : QObject(parent), session(s) {
+    pool.setMaxThreadCount(1);
+}
+
+FrameOffers::~FrameOffers() {
+    stopper.request_stop();
+    pool.clear();
+    pool.waitForDone();
+}
+
+bool FrameOffers::isCurrent() const {
+    return !running && about && *about == whatMatters(session.job()) &&
+           choices == session.dividing.choices() && hoops == session.library.hoops.size();
+}
+
+void FrameOffers::stop() {
+    stopper.request_stop();
+    pool.clear();
+    running = false;
+    emit changed();
+}
+
+void FrameOffers::request() {
+    Job now = whatMatters(session.job());
+    const bool same = about && *about == now && choices == session.dividing.choices() &&
+                      hoops == session.library.hoops.size();
+    if (same) return;
+    stopper.request_stop();
+    pool.clear();
+    stopper = {};
+    about = std::move(now);
+    choices = session.dividing.choices();
+    hoops = session.library.hoops.size();
+    const int round = ++rounds;
+    const Job& job = session.job();
+    const auto isOwned = [&](const Hoop& h) {
+        return std::find(job.brief.hoops.begin(), job.brief.hoops.end(), h.id) !=
+               job.brief.hoops.end();
+    };
+    std::vector<Hoop> order = session.library.hoops;
+    std::stable_partition(order.begin(), order.end(), isOwned);
+    offers.clear();
+    for (const Hoop& h : order) {
+        FrameOffer& offer = offers.emplace_back();
+        offer.hoop = h.id;
+        offer.owned = isOwned(h);
+    }
+    open = offers.size();
+    running = open > 0;
+    const auto library = std::make_shared<const Library>(session.library);
+    const auto shared = std::make_shared<const Job>(job);
+    for (std::size_t i = 0; i < order.size(); ++i)
+        pool.start([this, shared, library, round, i, hoop = order[i], c = choices,
+                    token = stopper.get_token()] {
+            if (token.stop_requested()) return;
+            auto offer = workOut(*shared, hoop, c, *library, token);
+            if (token.stop_requested()) return;
+            QMetaObject::invokeMethod(
+                this, [this, round, i, offer = std::move(offer)] { take(round, i, offer); });
+        });
+    emit changed();
+}
+
+void FrameOffers::take(int round, std::size_t index, FrameOffer offer) {
+    if (round != rounds || index >= offers.size()) return;
+    offer.owned = offers[index].owned;
+    offers[index] = std::move(offer);
+    running = --open > 0;
+    emit changed();
+}
+
+FrameOffer FrameOffers::workOut(const Job& job, const Hoop& hoop,
+                                const DivideState::Choices& choices, const Library& library,
+                                std::stop_token stop) {
+    FrameOffer offer;
+    offer.hoop = hoop.id;
+    offer.done = true;
+    StitchCache cache;
+    const DivideOptions options = optionsFor(hoop, choices);
+    const auto division = divideIntoHoopings(job, cache, options, library, stop);
+    if (!division) {
+        offer.reason = QString::fromStdString(division.error().reason);
+        return offer;
+    }
+    offer.division = *division;
+    offer.joins = division->joins;
+    const auto fabric = library.fabric(job.brief.fabric);
+    const auto machine = library.machine(job.brief.machine);
+    const auto sewn = stitchJob(job, &cache, stop);
+    if (fabric && machine && sewn) {
+        const TimeLine line = timeLineOf(sewn->list, sewn->spans, *machine, *fabric);
+        const double hoopings = static_cast<double>(division->hoopings.size());
+        offer.seconds =
+            line.totalSeconds + division->clampings * machine->hoopingSeconds +
+            (hoopings - division->clampings) * machine->positionSeconds +
+            (division->clampings > 1 ? division->clampings * machine->registrationSeconds : 0);
+        offer.stabilizerCm2 = division->clampings * hoop.outerWidthMm * hoop.outerHeightMm / 100 *
+                              fabric->stabilizerLayers;
+    }
+    const bool owned =
+        std::find(job.brief.hoops.begin(), job.brief.hoops.end(), hoop.id) != job.brief.hoops.end();
+    if (owned) offer.misses = nearMisses(job, cache, options, library, *division, stop);
+    return offer;
+}
+
+} // namespace rapt::app

@@ -1,0 +1,64 @@
+#pragma once
+// What every frame would take, worked out off the interface thread, frame after frame.
+
+#include "app/document/session.h"
+#include "divide/near_miss.h"
+
+#include <QThreadPool>
+
+namespace rapt::app {
+
+/// What one frame would come to.
+struct FrameOffer {
+    std::string hoop;
+    bool owned = false;
+    std::optional<Division> division;
+    QString reason; ///< why not
+    double seconds = 0, stabilizerCm2 = 0;
+    std::vector<JoinForecast> joins;
+    std::vector<NearMiss> misses;
+    bool done = false;
+    /// The widest gap to be expected at a join, 95th percentile; 0 without joins.
+    double worstJoinMm() const;
+};
+
+/// Owned frames first; each offer is announced when it is there. A new request stops the old one.
+/// Interface thread.
+class FrameOffers : public QObject {
+    Q_OBJECT
+public:
+    explicit FrameOffers(Session& session, QObject* parent = nullptr);
+    ~FrameOffers() override;
+
+    /// Starts anew unless it is about the same job, choices and library.
+    void request();
+    void stop();
+    bool isBusy() const { return running; }
+    /// True once the offers belong to the job as it is now.
+    bool isCurrent() const;
+    const std::vector<FrameOffer>& list() const { return offers; }
+
+signals:
+    void changed();
+
+private:
+    static FrameOffer workOut(const Job& job, const Hoop& hoop, const DivideState::Choices& choices,
+                              const Library& library, std::stop_token stop);
+    void take(int round, std::size_t index, FrameOffer offer);
+
+    Session& session;
+    std::vector<FrameOffer> offers;
+    std::optional<Job> about; ///< all of the job that matters
+    DivideState::Choices choices;
+    std::size_t hoops = 0;
+    int rounds = 0;
+    std::size_t open = 0;
+    bool running = false;
+    std::stop_source stopper;
+    QThreadPool pool;
+};
+
+/// The options for one frame.
+DivideOptions optionsFor(const Hoop& hoop, const DivideState::Choices& choices);
+
+} // namespace rapt::app

@@ -1,0 +1,14 @@
+#pragma once
+// Records in a person's own library files. Internal to the library.
+
+#include "base/json_fields.h"
+#include "base/result.h"
+
+namespace rapt {
+
+/// Adds a record to `FOLDER/KEY.json` or replaces the one of the same id there; its keys that we do
+/// not know stay, those in `obsolete` go. The file appears whole or not at all.
+Status saveRecord(const std::string& folder, const std::string& key, const nlohmann::json& record,
+                  const std::vector<const char*>& obsolete = {});
+
+} // namespace rapt

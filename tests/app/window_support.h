@@ -107,16 +107,22 @@ struct AppWindow {
         emit combo->activated(i);
     }
 
-    /// Plans the hoopings with the hoop of this size, through the Divide stage.
-    void planWith(const QString& size) {
+    /// Plans the hoopings with the frame of this size, through the Divide stage.
+    void planWith(QString size) {
+        size.remove(' ');
         key(Qt::Key_4, Qt::ControlModifier);
         QTableWidget* table = nullptr;
         for (auto* t : window.findChildren<QTableWidget*>())
-            if (t->accessibleName() == "Hoops compared") table = t;
+            if (t->accessibleName() == "Frames compared") table = t;
         QVERIFY(table);
         QTRY_VERIFY(table->rowCount() > 5);
-        for (int i = 0; i < table->rowCount(); ++i)
-            if (table->item(i, 0)->text().startsWith(size)) table->selectRow(i);
+        const auto rowOf = [&] {
+            for (int i = 0; i < table->rowCount(); ++i)
+                if (table->item(i, 0)->text().remove("✓ ").startsWith(size)) return i;
+            return -1;
+        };
+        QTRY_VERIFY_WITH_TIMEOUT(rowOf() >= 0 && table->item(rowOf(), 1)->text() != "…", 60'000);
+        table->selectRow(rowOf());
         QTest::mouseClick(find<QPushButton>("plan"), Qt::LeftButton);
         settle();
     }

@@ -5,7 +5,7 @@
 namespace rapt::app {
 
 BorderPage::BorderPage(Session& s)
-    : ComposePage(s), hint(quietLabel(tr("Choose one design: the motif."))),
+    : ComposePage(s), hint(quietLabel(tr("Choose one piece: the motif."))),
       lengthEdit(new LengthEdit(s, "Border length")), height(new LengthEdit(s, "Border height")),
       strip(new LengthEdit(s, "Strip width")), frame(new QCheckBox(tr("A frame, all round"))),
       block(new QCheckBox(tr("A motif in each corner"))), words(wordsLabel()),
@@ -23,6 +23,9 @@ BorderPage::BorderPage(Session& s)
     column->addWidget(block);
     column->addWidget(words);
     column->addWidget(makeButton);
+    connect(&session, &Session::chosenReady, this, [this] {
+        if (isVisible()) refresh();
+    });
     connect(lengthEdit, &LengthEdit::typed, this, [this](double mm) {
         request.lengthMm = mm;
         refresh();
@@ -45,15 +48,16 @@ BorderPage::BorderPage(Session& s)
     });
 }
 
-const StitchList* BorderPage::motif() const {
+/// The chosen piece as it is sewn; null while it is worked out.
+std::shared_ptr<const StitchList> BorderPage::motif() const {
     const Piece* p = onePiece();
-    const auto* design = p ? std::get_if<DesignContent>(&p->content) : nullptr;
-    return design ? design->list.get() : nullptr;
+    const auto* stitches = p ? session.stitchesOf(*p) : nullptr;
+    return stitches && stitches->list ? *stitches->list : nullptr;
 }
 
 void BorderPage::refresh() {
-    const StitchList* list = motif();
-    hint->setVisible(!list);
+    const auto list = motif();
+    hint->setVisible(!onePiece());
     lengthEdit->setMm(request.lengthMm);
     strip->setMm(request.stripMm);
     height->setMm(request.heightMm.value_or(0.75 * request.lengthMm));
@@ -82,9 +86,9 @@ void BorderPage::refresh() {
 /// The border takes the motif's place, as linked copies round the datum.
 void BorderPage::make() {
     const Piece* p = onePiece();
-    const StitchList* list = motif();
+    const auto list = motif();
     if (!p || !list) return;
-    const auto made = borderJob(*list, std::get<DesignContent>(p->content).member, request);
+    const auto made = borderJob(*list, "designs/" + p->id + "-motif.stitch.csv", request);
     if (!made) {
         emit failed(tr("The border was not made."), QString::fromStdString(made.error().reason));
         return;

@@ -1,5 +1,5 @@
 #pragma once
-// A border or frame of the chosen design: whole motifs over an exact length.
+// A border or frame of the chosen piece: whole motifs over an exact length.
 
 #include "app/compose/compose_page.h"
 #include "border/border.h"
@@ -15,7 +15,7 @@ public:
     void refresh() override;
 
 private:
-    const StitchList* motif() const;
+    std::shared_ptr<const StitchList> motif() const;
     void make();
 
     QLabel* hint;

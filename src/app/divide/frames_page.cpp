@@ -116,13 +116,20 @@ FramesPage::FramesPage(Session& s)
     shape->addItems({tr("rectangle"), tr("rounded"), tr("oval")});
     shape->setObjectName("frameShape");
     arm->addItems({tr("on the left"), tr("on the right"), tr("at the back"), tr("in front")});
-    width = length("Field width", 5, 3000, [this](double mm) { frame.widthMm = mm; });
-    height = length("Field height", 5, 3000, [this](double mm) { frame.heightMm = mm; });
+    width = length("Field width", 5, 3000, [this](double mm) {
+        frame.widthMm = mm;
+        growOuter();
+    });
+    height = length("Field height", 5, 3000, [this](double mm) {
+        frame.heightMm = mm;
+        growOuter();
+    });
     outerWidth = length("Outer width", 5, 5000, [this](double mm) { frame.outerWidthMm = mm; });
     outerHeight = length("Outer height", 5, 5000, [this](double mm) { frame.outerHeightMm = mm; });
     corner = length("Corner", 0, 1500, [this](double mm) { frame.cornerMm = mm; });
     step = length("Step", 0, 3000, [this](double mm) {
         frame.positions = positionsOf(frame.kind, static_cast<int>(frame.positions.size()), mm);
+        growOuter();
     });
     slideFrom = length("Slide from", -3000, 3000, [this](double mm) {
         if (frame.slide) frame.slide->fromMm = mm;
@@ -226,10 +233,15 @@ void FramesPage::setKind(int index) {
                              : frame.heightMm + 12;
     frame.positions = positionsOf(frame.kind, 3, apart);
     if (frame.kind == "sliding") frame.slide = Slide{-frame.widthMm, frame.widthMm};
-    const Box reach = frame.reach();
-    frame.outerWidthMm = std::max(frame.outerWidthMm, reach.width() + 40);
-    frame.outerHeightMm = std::max(frame.outerHeightMm, reach.height() + 40);
+    growOuter();
     changed();
+}
+
+/// A frame that does not go round its fields gets 20 mm of ring, until it is measured.
+void FramesPage::growOuter() {
+    const Box reach = frame.reach();
+    if (frame.outerWidthMm < reach.width()) frame.outerWidthMm = reach.width() + 40;
+    if (frame.outerHeightMm < reach.height()) frame.outerHeightMm = reach.height() + 40;
 }
 
 /// Shows the frame as it is typed, and what is wrong with it.

@@ -29,6 +29,7 @@ private:
     void load(const std::string& id);
     void setKind(int index);
     void changed();
+    void growOuter();
     void keep();
     void addNew();
     LengthEdit* length(const char* name, double low, double high, std::function<void(double)> set);

@@ -11,7 +11,7 @@ BriefStage::BriefStage(Session& s, QWidget* parent)
     : StageView(s, parent), jobName(new QLineEdit), item(new QLineEdit), fabric(new QComboBox),
       machine(new QComboBox), quantity(new QSpinBox), width(new LengthEdit(s, "Cloth width")),
       height(new LengthEdit(s, "Cloth height")), colour(new QPushButton(tr("Choose…"))),
-      hoops(new QListWidget), advice(wordsLabel()) {
+      held(new QComboBox), hoops(new QListWidget), advice(wordsLabel()) {
     buildFields();
     connect(jobName, &QLineEdit::editingFinished, this, [this] {
         const QString name = jobName->text().trimmed();
@@ -29,6 +29,9 @@ BriefStage::BriefStage(Session& s, QWidget* parent)
         editBrief(tr("Choose the machine"), [this, i](Brief& b) {
             b.machine = machine->itemData(i).toString().toStdString();
         });
+    });
+    connect(held, &QComboBox::activated, this, [this](int i) {
+        editBrief(tr("Choose how it is held"), [i](Brief& b) { b.floated = i == 1; });
     });
     connect(quantity, &QSpinBox::valueChanged, this, [this](int n) {
         editBrief(tr("Set the quantity"), [n](Brief& b) { b.quantity = n; });
@@ -48,13 +51,9 @@ void BriefStage::buildFields() {
         fabric->addItem(QString::fromStdString(f.name), QString::fromStdString(f.id));
     for (const Machine& m : session.library.machines)
         machine->addItem(QString::fromStdString(m.name), QString::fromStdString(m.id));
-    for (const Hoop& h : session.library.hoops) {
-        auto* entry = new QListWidgetItem(QString::fromStdString(h.name), hoops);
-        entry->setData(Qt::UserRole, QString::fromStdString(h.id));
-        entry->setFlags(Qt::ItemIsUserCheckable | Qt::ItemIsEnabled | Qt::ItemIsSelectable);
-        entry->setCheckState(Qt::Unchecked);
-    }
-    hoops->setFixedHeight(28 + 23 * hoops->count());
+    hoops->setFixedHeight(8 + 20 * 9);
+    held->addItems({tr("clamped by the ring"), tr("floated on stabilizer")});
+    held->setObjectName("held");
     hoops->setAccessibleName(tr("Hoops owned"));
     quantity->setRange(1, 1'000'000);
     quantity->setKeyboardTracking(false);
@@ -68,16 +67,28 @@ void BriefStage::buildFields() {
     column->addLayout(row(tr("Quantity"), quantity));
     column->addWidget(hairLine());
     column->addWidget(headLabel(tr("Cloth")));
-    column->addLayout(row(tr("Width"), width));
-    column->addLayout(row(tr("Height"), height));
+    column->addLayout(pairRow(tr("Width"), width, tr("Height"), height));
     column->addLayout(row(tr("Colour"), colour));
     column->addLayout(row(tr("Fabric"), fabric));
     column->addWidget(advice);
     column->addWidget(hairLine());
     column->addLayout(row(tr("Machine"), machine));
+    column->addLayout(row(tr("Held"), held));
     column->addWidget(headLabel(tr("Hoops owned")));
     column->addWidget(hoops);
     column->addStretch();
+}
+
+/// Frames that a person added appear as soon as they are kept.
+void BriefStage::listHoops() {
+    if (hoops->count() == static_cast<int>(session.library.hoops.size())) return;
+    hoops->clear();
+    for (const Hoop& h : session.library.hoops) {
+        auto* entry = new QListWidgetItem(QString::fromStdString(h.name), hoops);
+        entry->setData(Qt::UserRole, QString::fromStdString(h.id));
+        entry->setFlags(Qt::ItemIsUserCheckable | Qt::ItemIsEnabled | Qt::ItemIsSelectable);
+        entry->setCheckState(Qt::Unchecked);
+    }
 }
 
 void BriefStage::refresh() {
@@ -90,6 +101,8 @@ void BriefStage::refresh() {
     fabric->setCurrentIndex(fabric->findData(QString::fromStdString(job.brief.fabric)));
     machine->setCurrentIndex(machine->findData(QString::fromStdString(job.brief.machine)));
     const QSignalBlocker quiet(quantity), quietHoops(hoops);
+    listHoops();
+    held->setCurrentIndex(job.brief.floated ? 1 : 0);
     quantity->setValue(job.brief.quantity);
     width->setMm(job.cloth.widthMm);
     height->setMm(job.cloth.heightMm);
@@ -117,10 +130,15 @@ void BriefStage::refresh() {
                    tr("That is a starting value (%1), as is the limit of %2 needle hits per mm².")
                        .arg(QString::fromStdString(sourceOf(*f)))
                        .arg(f->maxHits, 0, 'f', 0));
-    advice->setText(
+    QString text =
         tr("Stabilizer: %1. Needle: %2. At most %3 stitches a minute.")
             .arg(QString::fromStdString(f->stabilizer), QString::fromStdString(f->needle))
-            .arg(f->topSpeed));
+            .arg(f->topSpeed);
+    if (job.brief.floated)
+        text +=
+            tr(" Floated: adhesive stabilizer, one layer more, and a basting line. Sprays only in "
+               "the open air, away from flames and machine, as their makers say.");
+    advice->setText(text);
 }
 
 void BriefStage::editBrief(const QString& name, const std::function<void(Brief&)>& change) {

@@ -18,6 +18,7 @@ protected:
 
 private:
     void buildFields();
+    void listHoops();
     void editBrief(const QString& name, const std::function<void(Brief&)>& change);
     void editCloth(const QString& name, const std::function<void(Cloth&)>& change);
     void takeHoops();
@@ -31,6 +32,7 @@ private:
     LengthEdit* width;
     LengthEdit* height;
     QPushButton* colour;
+    QComboBox* held;
     QListWidget* hoops;
     QLabel* advice;
 };

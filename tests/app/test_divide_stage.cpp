@@ -1,0 +1,285 @@
+#include "window_support.h"
+
+#include "app/divide/offers.h"
+#include "app/stages/divide_stage.h"
+#include "app/tools/frame_tool.h"
+#include "divide/ring.h"
+
+#include <QCheckBox>
+#include <QListWidget>
+#include <QPlainTextEdit>
+#include <QTextBrowser>
+
+using namespace rapt;
+using namespace rapt::app;
+using rapt::test::AppWindow;
+using rapt::test::DemoWindow;
+
+namespace {
+
+void settleOffers(AppWindow& w) {
+    auto* offers = w.window.findChild<FrameOffers*>();
+    QTRY_VERIFY_WITH_TIMEOUT(!offers->isBusy(), 120'000);
+}
+
+/// The middle of a frame's ring on its right side, in pixels.
+QPoint ringOf(AppWindow& w, std::size_t hooping) {
+    const Hooping& h = w.job().hoopings[hooping];
+    const RingShape ring = rapt::ringOf(*w.session().library.hoop(h.hoop));
+    const Vec2 at{(ring.opening.maxX + ring.outer.maxX) / 2, 5};
+    return w.px(h.frame.affine()(at));
+}
+
+Piece block(const std::string& id, double x, double width) {
+    return test::shapePiece(id, test::fillOf({test::rectangle(-width / 2, -20, width, 40)}, 0, 1.5),
+                            x);
+}
+
+void fillWith(AppWindow& w, std::vector<Piece> pieces) {
+    w.session().document.apply({"fill", [pieces](Job job) {
+                                    job.cloth.widthMm = 600;
+                                    job.cloth.heightMm = 400;
+                                    job.brief.hoops = {"field-180x130"};
+                                    job.pieces = pieces;
+                                    return job;
+                                }});
+    w.session().setStage(Stage::divide);
+    w.settle();
+    settleOffers(w);
+}
+
+} // namespace
+
+class TestDivideStage : public QObject {
+    Q_OBJECT
+private slots:
+    void initTestCase() { test::startApplication(); }
+
+    void theBannerIsPlannedInTheEverydayFieldAndTheTwoSidedFrame() {
+        DemoWindow w;
+        w.planWith("180 × 130");
+        QCOMPARE(w.job().hoopings.size(), std::size_t{5});
+        QVERIFY2(w.judgement().startsWith("Five clampings"), qPrintable(w.judgement()));
+        w.planWith("360 × 94");
+        QVERIFY(w.job().hoopings.size() > 1);
+        bool turnedSide = false;
+        for (const Hooping& h : w.job().hoopings) turnedSide = turnedSide || h.position == 2;
+        QVERIFY(turnedSide);
+        w.key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(w.job().hoopings.size(), std::size_t{5}); // undo of planning restores
+    }
+
+    void aFrameIsDraggedAtItsRingAndPinned() {
+        AppWindow w;
+        fillWith(w, {block("a", -140, 60), block("b", 140, 60)});
+        w.planWith("180 × 130");
+        QCOMPARE(w.job().hoopings.size(), std::size_t{2});
+        const Pose was = w.job().hoopings[0].frame;
+        const QPoint from = ringOf(w, 0);
+        const QPoint to = from + QPoint(12, 8);
+        // Given up in the middle: nothing has happened.
+        QTest::mousePress(&w.cloth(), Qt::LeftButton, {}, from);
+        QTest::mouseMove(&w.cloth(), to);
+        QTest::keyClick(&w.cloth(), Qt::Key_Escape);
+        QTest::mouseRelease(&w.cloth(), Qt::LeftButton, {}, to);
+        QVERIFY(w.job().hoopings[0].frame == was);
+        w.drag(from, to);
+        const Hooping& moved = w.job().hoopings[0];
+        QVERIFY(moved.pinned);
+        VERIFY_NEAR(moved.frame.x - was.x, 12 / w.cloth().map().scale, 0.6);
+        VERIFY_NEAR(moved.pose.y - was.y, 8 / w.cloth().map().scale, 0.6);
+        w.settle();
+        QVERIFY(!w.session().derived()->hoopings().empty()); // it still reaches what it sews
+        // Planned again it stays; freed it is placed anew.
+        const Pose pinned = moved.frame;
+        settleOffers(w);
+        w.planWith("180 × 130");
+        QVERIFY(std::any_of(w.job().hoopings.begin(), w.job().hoopings.end(),
+                            [&](const Hooping& h) { return h.frame == pinned; }));
+        w.press("pinClamping");
+        QVERIFY(!w.job().hoopings[static_cast<std::size_t>(w.session().hooping())].pinned);
+    }
+
+    void aFrameDraggedTooFarSaysSo() {
+        AppWindow w;
+        fillWith(w, {block("a", -140, 170), block("b", 140, 60)});
+        w.planWith("180 × 130");
+        std::size_t wide = 0;
+        while (w.job().hoopings[wide].pieces[0] != "a") ++wide;
+        w.session().setHooping(static_cast<int>(wide));
+        w.drag(ringOf(w, wide), ringOf(w, wide) + QPoint(40, 0));
+        w.settle();
+        QCOMPARE(w.judgement(), QString("The plan no longer suits the layout."));
+        w.key(Qt::Key_Z, Qt::ControlModifier);
+        w.settle();
+        QVERIFY(w.judgement().contains("clampings"));
+    }
+
+    void keysMoveAndTurnAFrame() {
+        AppWindow w;
+        fillWith(w, {block("a", 0, 60)});
+        w.planWith("180 × 130");
+        const Pose was = w.job().hoopings[0].frame;
+        w.cloth().setFocus();
+        QTest::keyClick(&w.cloth(), Qt::Key_Right, Qt::ShiftModifier);
+        QCOMPARE(w.job().hoopings[0].frame.x, was.x + 10);
+        QTest::keyClick(&w.cloth(), Qt::Key_R);
+        QCOMPARE(w.job().hoopings[0].frame.rotationDeg, 90.0);
+        QCOMPARE(w.job().hoopings[0].pose.rotationDeg, 90.0);
+    }
+
+    void aNearMissIsOfferedTakenAndPlanned() {
+        AppWindow w;
+        fillWith(w, {block("a", -66, 52), block("b", 0, 52), block("tail", 66, 52)});
+        auto* take = w.window.findChild<QPushButton*>("takeNearMiss");
+        QTRY_VERIFY((take = w.window.findChild<QPushButton*>("takeNearMiss")) != nullptr);
+        QTest::mouseClick(take, Qt::LeftButton);
+        QTRY_COMPARE_WITH_TIMEOUT(w.job().hoopings.size(), std::size_t{1}, 60'000);
+        QVERIFY(std::any_of(w.job().pieces.begin(), w.job().pieces.end(), [](const Piece& p) {
+            return std::abs(std::abs(p.pose.x) - 66) < 5 && std::abs(p.pose.x) != 66;
+        }));
+    }
+
+    void aLargeGroundIsCutAndItsCutDragged() {
+        AppWindow w;
+        fillWith(w, {block("ground", 0, 300)});
+        w.planWith("180 × 130");
+        QCOMPARE(w.job().hoopings.size(), std::size_t{2});
+        QVERIFY(w.judgement().contains("cut"));
+        QCOMPARE(w.job().cuts.size(), std::size_t{1});
+        const Cut before = w.job().cuts[0];
+        const auto grips = FrameTool::gripsOf(before);
+        const QPoint at = w.px(before.path[grips[grips.size() / 2]]);
+        w.drag(at, at + QPoint(8, 0));
+        QVERIFY(w.job().cuts[0].path != before.path);
+        VERIFY_NEAR(w.job().cuts[0].path[grips[grips.size() / 2]].x -
+                        before.path[grips[grips.size() / 2]].x,
+                    8 / w.cloth().map().scale, 0.6);
+        w.settle();
+        QCOMPARE(w.session().derived()->hoopings().size(), std::size_t{2});
+        // Not allowed to be cut, no frame of this size does it.
+        w.press("mayCut");
+        w.press("mayPart");
+        settleOffers(w);
+        auto* table = w.window.findChildren<QTableWidget*>()[0];
+        for (auto* t : w.window.findChildren<QTableWidget*>())
+            if (t->accessibleName() == "Frames compared") table = t;
+        for (int i = 0; i < table->rowCount(); ++i)
+            if (table->item(i, 0)->text().contains("180×130"))
+                QVERIFY(table->item(i, 0)->toolTip().contains("fits no field"));
+    }
+
+    void steppingChoosesHoopingAfterHooping() {
+        AppWindow w;
+        fillWith(w, {block("a", -140, 60), block("b", 140, 60)});
+        w.planWith("180 × 130");
+        w.press("stepThrough");
+        QVERIFY(w.session().dividing.isStepping());
+        w.session().setHooping(0);
+        w.press("hoopingOn");
+        QCOMPARE(w.session().hooping(), 1);
+        w.press("hoopingBack");
+        QCOMPARE(w.session().hooping(), 0);
+        // A click on a piece chooses the hooping that sews it.
+        const std::string last = w.job().hoopings[1].pieces[0];
+        QTest::mouseClick(&w.cloth(), Qt::LeftButton, {}, w.px({w.job().piece(last)->pose.x, 0.3}));
+        QCOMPARE(w.session().hooping(), 1);
+    }
+
+    void theMarkingPlanSaysWhatToDraw() {
+        AppWindow w;
+        fillWith(w, {block("a", -140, 60), block("b", 140, 60)});
+        w.planWith("180 × 130");
+        w.press("divideTab1");
+        const QString plan = w.find<QTextBrowser>("markingPlan")->toPlainText();
+        QVERIFY(plan.contains("level line lies 200.0 mm (7 7/8 in)"));
+        QVERIFY(plan.contains("Clamping 2"));
+        for (const Mark& m : w.job().hoopings[1].marks)
+            QVERIFY(plan.contains(QString::fromStdString(m.name) + ": draw a cross"));
+    }
+
+    void aBatchIsCountedAndLaidOutWithNames() {
+        DemoWindow w;
+        QVERIFY(w.window.openFile(w.dir.filePath("demo/book-tag.rapt")));
+        w.session().setStage(Stage::divide);
+        w.press("divideTab2");
+        auto* table = w.find<QTableWidget>("batchTable");
+        QTRY_VERIFY(table->rowCount() > 3);
+        for (int i = 0; i < table->rowCount(); ++i)
+            if (table->item(i, 0)->text().contains("180×130")) table->selectRow(i);
+        const int each = table->item(table->currentRow(), 1)->text().toInt();
+        QVERIFY(each > 10);
+        w.find<QPlainTextEdit>("batchNames")->setPlainText("Kestrel\nTern\nKnot");
+        const QString file = w.dir.filePath("three.rapt");
+        test::answerFileDialog(file);
+        w.press("layBatch");
+        QTRY_COMPARE_WITH_TIMEOUT(w.session().document.path(), file, 60'000);
+        QCOMPARE(w.job().pieces.size(), std::size_t{6});
+        QCOMPARE(w.job().hoopings.size(), std::size_t{1});
+        std::set<std::string> names;
+        for (const Piece& p : w.job().pieces)
+            if (const auto* words = std::get_if<LetteringContent>(&p.content))
+                names.insert(words->lettering->text);
+        QCOMPARE(names, (std::set<std::string>{"Kestrel", "Knot", "Tern"}));
+    }
+
+    void anOwnFrameIsTypedInInchesAndKept() {
+        AppWindow w;
+        w.session().setStage(Stage::divide);
+        w.press("divideTab3");
+        w.press("newFrame");
+        w.type("frameName", "Template-measured");
+        w.choose("frameKind", "two-sided");
+        const auto typeInto = [&](const char* name, const QString& text) {
+            for (auto* edit : w.window.findChildren<QLineEdit*>())
+                if (edit->accessibleName() == name && edit->isVisible()) {
+                    edit->setFocus();
+                    edit->selectAll();
+                    QTest::keyClicks(edit, text);
+                    QTest::keyClick(edit, Qt::Key_Return);
+                    return;
+                }
+            QFAIL(name);
+        };
+        typeInto("Field width", "7 1/2 in");
+        typeInto("Field height", "80");
+        typeInto("Step", "92");
+        typeInto("Outer height", "100"); // less than both fields together
+        QVERIFY(!w.find<QPushButton>("keepFrame")->isEnabled());
+        typeInto("Outer height", "230");
+        w.press("keepFrame");
+        const auto kept = w.session().library.hoop("own-1");
+        QVERIFY(bool(kept));
+        QCOMPARE(kept->widthMm, 190.5);
+        QCOMPARE(kept->positions.size(), std::size_t{2});
+        VERIFY_NEAR(kept->positions[1].at.y - kept->positions[0].at.y, 92, 1e-9);
+        QCOMPARE(w.job().brief.hoops.back(), std::string("own-1"));
+        const auto again = loadLibrary(dataFolder(), userDataFolder());
+        QVERIFY(again && again->hoop("own-1")->positions == kept->positions);
+    }
+
+    void aBorderIsMadeOfTheChosenPiece() {
+        DemoWindow w;
+        w.session().setStage(Stage::compose);
+        const std::string id = w.job().pieces[0].id;
+        w.session().selection.choose({id});
+        w.press("tab8");
+        w.press("borderFrame");
+        QTRY_VERIFY(w.find<QPushButton>("makeBorder")->isEnabled());
+        w.press("makeBorder");
+        QVERIFY(!w.job().piece(id));
+        const auto sewn = stitchJob(w.job());
+        QVERIFY(w.job().repeats.size() >= 2);
+        Box box;
+        for (const PieceSpan& s : sewn->spans)
+            if (s.source.starts_with("far") || s.source.starts_with("near") ||
+                s.source.starts_with("corner") || s.source.starts_with("left") ||
+                s.source.starts_with("right"))
+                box.add(s.extents);
+        VERIFY_NEAR(box.width(), 400, 0.05);
+        VERIFY_NEAR(box.height(), 300, 0.05);
+    }
+};
+
+RAPT_TEST(TestDivideStage)
+#include "test_divide_stage.moc"

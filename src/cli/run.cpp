@@ -11,7 +11,7 @@ namespace rapt::cli {
 Run::Run() : app("Rapt Thimble: embroidery layouts measured, weighed, divided and registered.") {
     app.name("rapt");
     app.require_subcommand(1);
-    app.set_version_flag("--version", "rapt 0.5.0");
+    app.set_version_flag("--version", "rapt 0.6.0");
 }
 
 CLI::App* Run::addVerb(const std::string& name, const std::string& help, Action action) {

@@ -1,32 +1,14 @@
+#include "cli/ran.h"
 #include "support.h"
 
 #include "formats/job_file.h"
 #include "job/edit.h"
 
 #include <QDir>
-#include <QJsonArray>
-#include <QJsonDocument>
-#include <QJsonObject>
-#include <QProcess>
 
 using namespace rapt;
-
-namespace {
-
-struct Ran {
-    int status;
-    QByteArray out, err;
-    QJsonObject json() const { return QJsonDocument::fromJson(out).object(); }
-};
-
-Ran rapt_(const QStringList& arguments) {
-    QProcess process;
-    process.start(RAPT_BIN, arguments);
-    if (!process.waitForFinished(20'000)) qFatal("rapt did not end");
-    return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
-}
-
-} // namespace
+using test::Ran;
+using test::ran;
 
 /// The command as a process: keys, exit statuses, and what is left on the disk.
 class TestCommand : public QObject {
@@ -52,7 +34,7 @@ private slots:
     }
 
     void infoAnswersWithTheContractsKeys() {
-        const Ran r = rapt_({"info", kite, "--json"});
+        const Ran r = ran({"info", kite, "--json"});
         QCOMPARE(r.status, 0);
         const QJsonObject j = r.json();
         for (const char* key :
@@ -64,14 +46,13 @@ private slots:
             QVERIFY2(j["threads"][0].toObject().contains(key), key);
         for (const char* key : {"x", "y", "width", "height"})
             QVERIFY2(j["extents_mm"].toObject().contains(key), key);
-        QVERIFY(rapt_({"info", kite}).out.contains("Green box kite"));
+        QVERIFY(ran({"info", kite}).out.contains("Green box kite"));
     }
 
     void loadAnswersForDesignsAndJobs() {
-        QCOMPARE(rapt_({"demo", "-o", at("demo")}).status, 0);
+        QCOMPARE(ran({"demo", "-o", at("demo")}).status, 0);
         for (const QString& file : {kite, at("demo/reading-room-banner.rapt")}) {
-            const Ran r =
-                rapt_({"load", file, "--json", "--fabric", "sheer", "--map", at("m.png")});
+            const Ran r = ran({"load", file, "--json", "--fabric", "sheer", "--map", at("m.png")});
             QCOMPARE(r.status, 0);
             const QJsonObject j = r.json();
             for (const char* key :
@@ -86,7 +67,7 @@ private slots:
                 QVERIFY2(findings[0].toObject().contains(key), key);
             QVERIFY(test::readFile(at("m.png")).startsWith("\x89PNG"));
         }
-        const Ran unknown = rapt_({"load", kite, "--fabric", "moon-silk"});
+        const Ran unknown = ran({"load", kite, "--fabric", "moon-silk"});
         QCOMPARE(unknown.status, 4);
         QVERIFY(unknown.err.contains("canvas"));
         QVERIFY(unknown.out.isEmpty());
@@ -94,8 +75,8 @@ private slots:
 
     void resizeKeepsStitchesAndMayReplaceItsInput() {
         QFile::copy(kite, at("k.stitch.csv"));
-        const Ran r = rapt_({"resize", at("k.stitch.csv"), "--scale", "0.5", "--keep", "stitches",
-                             "-o", at("k.stitch.csv"), "--json"});
+        const Ran r = ran({"resize", at("k.stitch.csv"), "--scale", "0.5", "--keep", "stitches",
+                           "-o", at("k.stitch.csv"), "--json"});
         QCOMPARE(r.status, 0);
         const QJsonObject j = r.json();
         QCOMPARE(j["stitches_before"], j["stitches_after"]);
@@ -103,30 +84,30 @@ private slots:
                     0.005);
         QVERIFY(j["peak_layers_after"].toDouble() > j["peak_layers_before"].toDouble());
         nothingElseWasWritten({"k.stitch.csv"});
-        const double width = rapt_({"info", at("k.stitch.csv"), "--json"})
+        const double width = ran({"info", at("k.stitch.csv"), "--json"})
                                  .json()["extents_mm"]
                                  .toObject()["width"]
                                  .toDouble();
-        const Ran back = rapt_({"resize", at("k.stitch.csv"), "--width", QString::number(2 * width),
-                                "--keep", "stitches", "-o", at("b.stitch.csv"), "--json"});
+        const Ran back = ran({"resize", at("k.stitch.csv"), "--width", QString::number(2 * width),
+                              "--keep", "stitches", "-o", at("b.stitch.csv"), "--json"});
         VERIFY_NEAR(back.json()["extents_mm"].toObject()["width"].toDouble(), 2 * width, 1e-3);
     }
 
     void resizeSaysWhatItCannotDoAndWritesNothing() {
         const Ran large =
-            rapt_({"resize", kite, "--scale", "9", "--keep", "stitches", "-o", at("x")});
+            ran({"resize", kite, "--scale", "9", "--keep", "stitches", "-o", at("x")});
         QCOMPARE(large.status, 4);
         QVERIFY(large.err.contains("12.1"));
-        QCOMPARE(rapt_({"resize", kite, "--scale", "0.8", "--spacing", "9", "-o", at("x")}).status,
+        QCOMPARE(ran({"resize", kite, "--scale", "0.8", "--spacing", "9", "-o", at("x")}).status,
                  4);
-        QCOMPARE(
-            rapt_({"resize", kite, "--scale", "0", "--keep", "stitches", "-o", at("x")}).status, 4);
+        QCOMPARE(ran({"resize", kite, "--scale", "0", "--keep", "stitches", "-o", at("x")}).status,
+                 4);
         nothingElseWasWritten({});
     }
 
     void resizeKeepsTheSpacingOfBareStitches() {
         const Ran half =
-            rapt_({"resize", kite, "--scale", "0.5", "-o", at("h.stitch.csv"), "--json"});
+            ran({"resize", kite, "--scale", "0.5", "-o", at("h.stitch.csv"), "--json"});
         QCOMPARE(half.status, 0);
         const QJsonObject j = half.json();
         VERIFY_NEAR(j["row_spacing_after_mm"].toDouble(), j["row_spacing_before_mm"].toDouble(),
@@ -134,22 +115,22 @@ private slots:
         QVERIFY(j["stitches_after"].toInt() < j["stitches_before"].toInt() / 2);
         QVERIFY(j["peak_layers_after"].toDouble() < 1.1 * j["peak_layers_before"].toDouble());
         QCOMPARE(j["stretches"].toObject()["unrecognised"].toInt(), 0);
-        const Ran open = rapt_({"resize", kite, "--scale", "1", "--spacing", "0.5", "-o",
-                                at("o.stitch.csv"), "--json"});
+        const Ran open = ran({"resize", kite, "--scale", "1", "--spacing", "0.5", "-o",
+                              at("o.stitch.csv"), "--json"});
         VERIFY_NEAR(open.json()["row_spacing_after_mm"].toDouble(), 0.5, 0.03);
     }
 
     void relieveOrderAndCheckWorkTogether() {
-        rapt_({"demo", "-o", at("demo")});
+        ran({"demo", "-o", at("demo")});
         const QString job = at("demo/mending-patch.rapt");
-        const Ran before = rapt_({"check", job, "--json"});
+        const Ran before = ran({"check", job, "--json"});
         QCOMPARE(before.status, 1);
         QStringList kinds;
         for (const QJsonValue& f : before.json()["findings"].toArray())
             kinds << f.toObject()["kind"].toString();
         for (const char* kind : {"layers", "hits", "forbidden-zone", "seam-cover"})
             QVERIFY2(kinds.contains(kind), kind);
-        const Ran r = rapt_({"relieve", job, "-o", at("r.rapt"), "--json"});
+        const Ran r = ran({"relieve", job, "-o", at("r.rapt"), "--json"});
         QCOMPARE(r.status, 0);
         const QJsonObject j = r.json();
         QVERIFY(j["removed_stitches"].toInt() > 100);
@@ -159,24 +140,23 @@ private slots:
         for (const QJsonValue& p : j["pieces"].toArray()) sum += p.toObject()["removed"].toInt();
         QCOMPARE(sum, j["removed_stitches"].toInt());
         // Once is enough.
-        const Ran again = rapt_({"relieve", at("r.rapt"), "-o", at("rr.rapt"), "--json"});
+        const Ran again = ran({"relieve", at("r.rapt"), "-o", at("rr.rapt"), "--json"});
         QCOMPARE(again.json()["removed_stitches"], j["removed_stitches"]);
-        const Ran o = rapt_({"order", at("r.rapt"), "-o", at("o.rapt"), "--json"});
+        const Ran o = ran({"order", at("r.rapt"), "-o", at("o.rapt"), "--json"});
         QCOMPARE(o.status, 0);
         const QJsonObject k = o.json();
         QVERIFY(k["thread_changes_after"].toInt() <= k["thread_changes_before"].toInt());
         QVERIFY(k["lower_bound"].toInt() <= k["thread_changes_after"].toInt());
-        QCOMPARE(rapt_({"stitch", at("o.rapt"), "-o", at("o.stitch.csv")}).status, 0);
-        QCOMPARE(rapt_({"relieve", at("none.rapt"), "-o", at("x.rapt")}).status, 3);
-        QCOMPARE(rapt_({"relieve", job, "--tuck", "-1", "-o", at("x.rapt")}).status, 2);
-        QCOMPARE(rapt_({"order", job}).status, 2);
+        QCOMPARE(ran({"stitch", at("o.rapt"), "-o", at("o.stitch.csv")}).status, 0);
+        QCOMPARE(ran({"relieve", at("none.rapt"), "-o", at("x.rapt")}).status, 3);
+        QCOMPARE(ran({"relieve", job, "--tuck", "-1", "-o", at("x.rapt")}).status, 2);
+        QCOMPARE(ran({"order", job}).status, 2);
     }
 
     void divideExportAndStitchAgree() {
-        rapt_({"demo", "-o", at("demo")});
+        ran({"demo", "-o", at("demo")});
         const QString job = at("demo/reading-room-banner.rapt");
-        const Ran d =
-            rapt_({"divide", job, "--hoop", "field-180x130", "-o", at("p.rapt"), "--json"});
+        const Ran d = ran({"divide", job, "--hoop", "field-180x130", "-o", at("p.rapt"), "--json"});
         QCOMPARE(d.status, 0);
         const QJsonObject j = d.json();
         for (const char* key :
@@ -187,32 +167,32 @@ private slots:
         for (const char* key :
              {"index", "hoop", "pose", "pieces", "stitches", "extents_mm", "marks"})
             QVERIFY2(hoopings[0].toObject().contains(key), key);
-        const Ran e = rapt_({"export", at("p.rapt"), "-o", at("out"), "--json"});
+        const Ran e = ran({"export", at("p.rapt"), "-o", at("out"), "--json"});
         QCOMPARE(e.status, 0);
         QCOMPARE(e.json()["files"].toArray().size(), hoopings.size());
-        const Ran s = rapt_({"stitch", at("p.rapt"), "-o", at("all.stitch.csv"), "--json"});
+        const Ran s = ran({"stitch", at("p.rapt"), "-o", at("all.stitch.csv"), "--json"});
         int sum = 0;
         for (const auto& file : e.json()["files"].toArray())
-            sum +=
-                rapt_({"info", at("out/" + file.toString()), "--json"}).json()["stitches"].toInt();
+            sum += ran({"info", at("out/" + file.toString()), "--json"}).json()["stitches"].toInt();
         QCOMPARE(sum, s.json()["stitches"].toInt());
-        QCOMPARE(rapt_({"export", job, "-o", at("none")}).status, 4);
+        QCOMPARE(ran({"export", job, "-o", at("none")}).status, 4);
         QVERIFY(!QDir(at("none")).exists());
-        QCOMPARE(rapt_({"divide", job, "--hoop", "oval-70x50", "-o", at("q.rapt")}).status, 4);
-        QCOMPARE(rapt_({"divide", job, "--hoop", "moon", "-o", at("q.rapt")}).status, 4);
+        QCOMPARE(ran({"divide", job, "--hoop", "oval-70x50", "--whole", "-o", at("q.rapt")}).status,
+                 4);
+        QCOMPARE(ran({"divide", job, "--hoop", "moon", "-o", at("q.rapt")}).status, 4);
         nothingElseWasWritten({"demo", "p.rapt", "out", "all.stitch.csv"});
     }
 
     void theCameraAndTheReaderAgree() {
-        rapt_({"demo", "-o", at("demo")});
-        rapt_({"divide", at("demo/windsock-border.rapt"), "--hoop", "field-180x130", "-o",
-               at("p.rapt")});
-        const Ran p = rapt_({"photograph", at("p.rapt"), "--hooping", "2", "--seed", "4", "-o",
-                             at("s.png"), "--truth", at("t.json")});
+        ran({"demo", "-o", at("demo")});
+        ran({"divide", at("demo/windsock-border.rapt"), "--hoop", "field-180x130", "-o",
+             at("p.rapt")});
+        const Ran p = ran({"photograph", at("p.rapt"), "--hooping", "2", "--seed", "4", "-o",
+                           at("s.png"), "--truth", at("t.json")});
         QCOMPARE(p.status, 0);
         const QJsonObject truth = QJsonDocument::fromJson(test::readFile(at("t.json"))).object();
         QVERIFY(truth.contains("cloth"));
-        const Ran l = rapt_({"locate", at("s.png"), "--hoop", "field-180x130", "--json"});
+        const Ran l = ran({"locate", at("s.png"), "--hoop", "field-180x130", "--json"});
         QCOMPARE(l.status, 0);
         for (const char* key : {"px_per_mm", "tilt_deg", "sharpness", "frame_tags", "quality",
                                 "reasons", "cards", "datum"})
@@ -225,18 +205,18 @@ private slots:
             VERIFY_NEAR(seen[i].toObject()["y_mm"].toDouble(),
                         truth["cards"].toArray()[i].toObject()["y_mm"].toDouble(), 0.3);
         }
-        QCOMPARE(rapt_({"photograph", at("p.rapt"), "--hooping", "99", "--seed", "1", "-o",
-                        at("z.png"), "--truth", at("z.json")})
+        QCOMPARE(ran({"photograph", at("p.rapt"), "--hooping", "99", "--seed", "1", "-o",
+                      at("z.png"), "--truth", at("z.json")})
                      .status,
                  4);
-        QCOMPARE(rapt_({"locate", at("s.png"), "--hoop", "field-240x240"}).status, 4);
-        QCOMPARE(rapt_({"locate", at("t.json"), "--hoop", "field-240x240"}).status, 3);
+        QCOMPARE(ran({"locate", at("s.png"), "--hoop", "field-240x240"}).status, 4);
+        QCOMPARE(ran({"locate", at("t.json"), "--hoop", "field-240x240"}).status, 3);
     }
 
     void fitAnswersAndRefuses() {
         test::writeFile(at("p.csv"), "name,plan_x,plan_y,seen_x,seen_y\nA,0,0,1,2\nB,100,0,101,2\n"
                                      "C,0,50,1,52\n");
-        const Ran r = rapt_({"fit", at("p.csv"), "--json"});
+        const Ran r = ran({"fit", at("p.csv"), "--json"});
         QCOMPARE(r.status, 0);
         for (const char* key :
              {"translation", "rotation_deg", "rms_mm", "scale", "square_error_deg", "residuals",
@@ -245,19 +225,19 @@ private slots:
         VERIFY_NEAR(r.json()["translation"].toArray()[1].toDouble(), 2, 1e-9);
         QVERIFY(r.json()["suspect"].isNull());
         test::writeFile(at("p.csv"), "name,plan_x,plan_y,seen_x,seen_y\nA,0,0,1,2\n");
-        QCOMPARE(rapt_({"fit", at("p.csv")}).status, 4);
+        QCOMPARE(ran({"fit", at("p.csv")}).status, 4);
     }
 
     void templateAndCheckAndDemo() {
-        QCOMPARE(rapt_({"demo", "-o", at("demo"), "--json"}).json()["jobs"].toArray().size(), 8);
+        QCOMPARE(ran({"demo", "-o", at("demo"), "--json"}).json()["jobs"].toArray().size(), 8);
         const QString job = at("demo/reading-room-banner.rapt");
-        const Ran t = rapt_({"template", job, "-o", at("t.pdf"), "--mirror", "--json"});
+        const Ran t = ran({"template", job, "-o", at("t.pdf"), "--mirror", "--json"});
         QCOMPARE(t.status, 0);
         QVERIFY(t.json()["pages"].toInt() > 1);
         QVERIFY(test::readFile(at("t.pdf")).startsWith("%PDF"));
-        const Ran c = rapt_({"check", job, "--json"});
+        const Ran c = ran({"check", job, "--json"});
         QCOMPARE(c.status, 0); // an honest banner
-        const Ran patch = rapt_({"check", at("demo/mending-patch.rapt"), "--json"});
+        const Ran patch = ran({"check", at("demo/mending-patch.rapt"), "--json"});
         QCOMPARE(patch.status, 1);
         const QJsonObject worst = patch.json()["findings"].toArray()[0].toObject();
         QCOMPARE(worst["severity"].toString(), QString("stop"));
@@ -266,22 +246,22 @@ private slots:
         const QJsonObject remedy = worst["remedies"].toArray()[0].toObject();
         QVERIFY(remedy["value_after"].toDouble() < remedy["value_before"].toDouble());
         QCOMPARE(worst["remedy"], remedy["text"]);
-        const Ran quick = rapt_({"load", at("demo/mending-patch.rapt"), "--json"});
+        const Ran quick = ran({"load", at("demo/mending-patch.rapt"), "--json"});
         for (const QJsonValue f : quick.json()["findings"].toArray())
             QCOMPARE(f["remedy"].isNull(), f["remedies"].toArray().isEmpty());
-        QCOMPARE(rapt_({"check", at("demo/windsock-border.rapt")}).status, 0);
+        QCOMPARE(ran({"check", at("demo/windsock-border.rapt")}).status, 0);
     }
 
     void wrongUsageIsTwo() {
-        QCOMPARE(rapt_({}).status, 2);
-        QCOMPARE(rapt_({"info"}).status, 2);
-        QCOMPARE(rapt_({"info", kite, "--nope"}).status, 2);
-        QCOMPARE(rapt_({"resize", kite, "--keep", "hope", "-o", at("x")}).status, 2);
-        const Ran verb = rapt_({"levitate", kite});
+        QCOMPARE(ran({}).status, 2);
+        QCOMPARE(ran({"info"}).status, 2);
+        QCOMPARE(ran({"info", kite, "--nope"}).status, 2);
+        QCOMPARE(ran({"resize", kite, "--keep", "hope", "-o", at("x")}).status, 2);
+        const Ran verb = ran({"levitate", kite});
         QCOMPARE(verb.status, 2);
         QVERIFY(verb.err.contains("does not exist"));
         QVERIFY(verb.out.isEmpty());
-        QCOMPARE(rapt_({"--help"}).status, 0);
+        QCOMPARE(ran({"--help"}).status, 0);
     }
 
     void badInputIsThreeInOneLineAndWritesNothing_data() {
@@ -311,7 +291,7 @@ private slots:
             {"template", at("bad"), "-o", at("o")},
             {"check", at("bad")}};
         for (const QStringList& verb : verbs) {
-            const Ran r = rapt_(verb);
+            const Ran r = ran(verb);
             QCOMPARE(r.status, 3);
             QVERIFY(r.out.isEmpty());
             QVERIFY2(r.err.startsWith(at("bad").toUtf8()), r.err);
@@ -321,14 +301,14 @@ private slots:
     }
 
     void missingFilesAndFoldersAreThree() {
-        QCOMPARE(rapt_({"info", at("none")}).status, 3);
-        QCOMPARE(rapt_({"info", dir.path()}).status, 3);
-        QCOMPARE(rapt_({"check", at("none")}).status, 3);
+        QCOMPARE(ran({"info", at("none")}).status, 3);
+        QCOMPARE(ran({"info", dir.path()}).status, 3);
+        QCOMPARE(ran({"check", at("none")}).status, 3);
         const Ran r =
-            rapt_({"resize", kite, "--scale", "1", "--keep", "stitches", "-o", at("no/where")});
+            ran({"resize", kite, "--scale", "1", "--keep", "stitches", "-o", at("no/where")});
         QCOMPARE(r.status, 3);
         test::writeFile(at("file"), "x");
-        QCOMPARE(rapt_({"demo", "-o", at("file")}).status, 3);
+        QCOMPARE(ran({"demo", "-o", at("file")}).status, 3);
         nothingElseWasWritten({"file"});
     }
 
@@ -338,7 +318,7 @@ private slots:
                         "<rect id='r' x='20' y='10' width='100' height='60' fill='#1f4e79'/>"
                         "<path id='line' d='M10 80 H130' stroke='#d9603b' stroke-width='0.3'/>"
                         "<text>words</text></svg>");
-        const Ran job = rapt_({"import", at("a.svg"), "-o", at("a.rapt"), "--json"});
+        const Ran job = ran({"import", at("a.svg"), "-o", at("a.rapt"), "--json"});
         QCOMPARE(job.status, 0);
         QCOMPARE(job.json()["pieces"].toArray().size(), 2);
         QCOMPARE(job.json()["pieces"].toArray()[0].toObject()["kind"].toString(), QString("fill"));
@@ -346,18 +326,18 @@ private slots:
         for (const char* key : {"stitches", "jumps", "trims", "thread_changes", "threads"})
             QVERIFY2(job.json().contains(key), key);
         // Straight to stitches it is the same sewing, in the page's own frame.
-        const Ran list = rapt_({"import", at("a.svg"), "-o", at("a.stitch.csv"), "--json"});
+        const Ran list = ran({"import", at("a.svg"), "-o", at("a.stitch.csv"), "--json"});
         QCOMPARE(list.json()["stitches"].toInt(), job.json()["stitches"].toInt());
         const QJsonObject box = list.json()["extents_mm"].toObject();
         VERIFY_NEAR(box["x"].toDouble(), 10, 0.01);
         VERIFY_NEAR(box["y"].toDouble(), 10, 0.01);
-        QCOMPARE(rapt_({"stitch", at("a.rapt"), "-o", at("b.stitch.csv"), "--json"})
+        QCOMPARE(ran({"stitch", at("a.rapt"), "-o", at("b.stitch.csv"), "--json"})
                      .json()["stitches"]
                      .toInt(),
                  list.json()["stitches"].toInt());
         // The recipe as asked.
-        const Ran wide = rapt_({"import", at("a.svg"), "--spacing", "0.8", "--angle", "90",
-                                "--length", "4", "-o", at("w.stitch.csv"), "--json"});
+        const Ran wide = ran({"import", at("a.svg"), "--spacing", "0.8", "--angle", "90",
+                              "--length", "4", "-o", at("w.stitch.csv"), "--json"});
         const double thread =
             list.json()["threads"].toArray()[0].toObject()["length_mm"].toDouble();
         VERIFY_NEAR(wide.json()["threads"].toArray()[0].toObject()["length_mm"].toDouble(),
@@ -367,27 +347,26 @@ private slots:
 
     void badImportsAreRefused() {
         test::writeFile(at("bad.svg"), "<svg><rect width='9' height='x'/></svg>");
-        const Ran bad = rapt_({"import", at("bad.svg"), "-o", at("out.rapt")});
+        const Ran bad = ran({"import", at("bad.svg"), "-o", at("out.rapt")});
         QCOMPARE(bad.status, 3);
         QVERIFY(bad.err.contains("bad.svg") && bad.err.contains("height"));
         QCOMPARE(bad.err.count('\n'), 1);
         QVERIFY(bad.out.isEmpty());
-        QCOMPARE(rapt_({"import", at("none.svg"), "-o", at("out.rapt")}).status, 3);
+        QCOMPARE(ran({"import", at("none.svg"), "-o", at("out.rapt")}).status, 3);
         test::writeFile(at("good.svg"), "<svg><rect width='90' height='90'/></svg>");
-        QCOMPARE(rapt_({"import", at("good.svg"), "-o", at("out.png")}).status, 4);
-        QCOMPARE(rapt_({"import", at("good.svg"), "--spacing", "0", "-o", at("out.rapt")}).status,
-                 4);
-        QCOMPARE(rapt_({"import", at("good.svg")}).status, 2);
+        QCOMPARE(ran({"import", at("good.svg"), "-o", at("out.png")}).status, 4);
+        QCOMPARE(ran({"import", at("good.svg"), "--spacing", "0", "-o", at("out.rapt")}).status, 4);
+        QCOMPARE(ran({"import", at("good.svg")}).status, 2);
         nothingElseWasWritten({"bad.svg", "good.svg"});
     }
 
     void repeatsAndMirrorsOfAJobAreStitchedDividedAndExported() {
-        rapt_({"demo", "-o", at("demo")});
+        ran({"demo", "-o", at("demo")});
         const QString job = at("demo/cotton-square.rapt");
-        const Ran all = rapt_({"stitch", job, "-o", at("all.stitch.csv"), "--json"});
+        const Ran all = ran({"stitch", job, "-o", at("all.stitch.csv"), "--json"});
         QCOMPARE(all.status, 0);
         const Ran divided =
-            rapt_({"divide", job, "--hoop", "field-180x130", "-o", at("p.rapt"), "--json"});
+            ran({"divide", job, "--hoop", "field-180x130", "-o", at("p.rapt"), "--json"});
         QCOMPARE(divided.status, 0);
         int pieces = 0, stitches = 0;
         for (const QJsonValue& h : divided.json()["hoopings"].toArray()) {
@@ -396,7 +375,7 @@ private slots:
         }
         QCOMPARE(pieces, 4 + 6);
         QCOMPARE(stitches, all.json()["stitches"].toInt());
-        QCOMPARE(rapt_({"export", at("p.rapt"), "-o", at("out")}).status, 0);
+        QCOMPARE(ran({"export", at("p.rapt"), "-o", at("out")}).status, 0);
     }
 };
 

@@ -94,15 +94,11 @@ void shootComposing(Album& album) {
             cards->setCurrentIndex(cards->model()->index(2, 0));
     });
     click(window, "openShelf");
-    const std::pair<ComposeStage::Page, const char*> pages[] = {
-        {ComposeStage::stitch, "13-stitch"}, {ComposeStage::threads, "14-threads"}};
-    for (const auto& [page, name] : pages)
-        album.shoot(Stage::compose, name, [&, which = page] {
-            if (session.job().pieces.size() > 2)
-                session.selection.choose({session.job().pieces[2].id});
-            window.composeStage().showPage(which);
-            if (auto* table = window.findChild<QTableWidget*>("threadTable")) table->selectRow(1);
-        });
+    album.shoot(Stage::compose, "14-threads", [&] {
+        if (session.job().pieces.size() > 2) session.selection.choose({session.job().pieces[2].id});
+        window.composeStage().showPage(ComposeStage::threads);
+        if (auto* table = window.findChild<QTableWidget*>("threadTable")) table->selectRow(1);
+    });
     if (QFileInfo::exists(folder.filePath("felt-tags.rapt")) &&
         window.openFile(folder.filePath("felt-tags.rapt")))
         album.shoot(Stage::compose, "10-copies", [&] {
@@ -174,25 +170,11 @@ void shootLettering(Album& album) {
             session.setTool(ToolKind::letter);
             session.letters.setCursor({12, 9, -1, false});
         });
-        album.shoot(Stage::compose, "17-columns", [&] {
-            showLetters("title", LetterPage::letters);
-            session.setTool(ToolKind::letter);
-            session.letters.setCursor({5, 4, 0, true});
-            session.showPlace({-6, -38});
-            for (int k = 0; k < 2; ++k) window.cloth().zoomOut();
-        });
         session.setTool(ToolKind::select);
     }
     if (open("guides-collar.rapt"))
         album.shoot(Stage::compose, "18-neckline",
                     [&] { showLetters("words", LetterPage::neckline); });
-    if (open("name-tags.rapt"))
-        album.shoot(Stage::compose, "19-names", [&] {
-            showLetters("name", LetterPage::names);
-            if (auto* list = window.findChild<QPlainTextEdit*>("nameList"))
-                list->setPlainText("Kestrel\nOystercatcher\nTern\nDunlin\nAvocet\nPlover\n"
-                                   "Marsh harrier\nTern\nSanderling\nCurlew\nWhimbrel\nKnot");
-        });
 }
 
 /// The marking plan of what is planned, a ground that must be cut, and a batch.

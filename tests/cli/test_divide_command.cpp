@@ -1,0 +1,152 @@
+#include "cli/ran.h"
+#include "support.h"
+
+#include "formats/job_file.h"
+#include "formats/stitch_csv.h"
+#include "thread/measures.h"
+
+#include <QDir>
+
+using namespace rapt;
+using test::Ran;
+using test::ran;
+
+/// Division, batches and borders as a process.
+class TestDivideCommand : public QObject {
+    Q_OBJECT
+    QTemporaryDir dir;
+    QString at(const QString& name) { return dir.filePath(name); }
+    QString demo(const QString& name) { return at("demo/" + name + ".rapt"); }
+    QString kite = QString(RAPT_SOURCE_DIR) + "/data/designs/kites/delta-kite.stitch.csv";
+
+private slots:
+    void initTestCase() { QCOMPARE(ran({"demo", "-o", at("demo")}).status, 0); }
+
+    void aPlanNamesClampingsPositionsAndBounds() {
+        const Ran r = ran({"divide", demo("reading-room-banner"), "--hoop", "two-sided-360x200",
+                           "-o", at("p.rapt"), "--json"});
+        QVERIFY2(r.status == 0, r.err);
+        const QJsonObject j = r.json();
+        int clampings = 0;
+        QJsonValue last;
+        for (const QJsonValue& h : j["hoopings"].toArray()) {
+            const int clamping = h["clamping"].toInt();
+            QVERIFY(clamping == clampings || clamping == clampings + 1);
+            clampings = clamping;
+            QVERIFY(h["position"].toInt() >= 1 && h["position"].toInt() <= 2);
+            QVERIFY(h["stitches"].toInt() > 0);
+        }
+        QCOMPARE(j["clampings"].toInt(), clampings);
+        QVERIFY(j["lower_bound_clampings"].toInt() <= clampings);
+        QVERIFY(j["lower_bound"].toInt() <= j["hoopings"].toArray().size());
+        QVERIFY(j["cut_pieces"].toArray().size() > 0); // the kite is higher than one side
+        QCOMPARE(ran({"export", at("p.rapt"), "-o", at("out")}).status, 0);
+    }
+
+    void whatMustNotBeCutIsRefused() {
+        const Ran r = ran({"divide", demo("reading-corner-hanging"), "--hoop", "field-180x130",
+                           "--whole", "-o", at("q.rapt")});
+        QCOMPARE(r.status, 4);
+        QVERIFY(r.err.contains("fits no field"));
+        QVERIFY(!QFile::exists(at("q.rapt")));
+        QCOMPARE(ran({"divide", demo("reading-room-banner"), "--hoop", "field-100x100", "--method",
+                      "turn", "-o", at("q.rapt")})
+                     .status,
+                 4);
+        QCOMPARE(ran({"divide", demo("reading-room-banner"), "--hoop", "field-180x130", "--most",
+                      "3", "-o", at("q.rapt")})
+                     .status,
+                 4);
+    }
+
+    void chainsAreLongerButShareMarks() {
+        const Ran datum = ran({"divide", demo("windsock-border"), "--hoop", "field-300x200", "-o",
+                               at("d.rapt"), "--json"});
+        const Ran chain = ran({"divide", demo("windsock-border"), "--hoop", "field-300x200",
+                               "--method", "chain", "-o", at("c.rapt"), "--json"});
+        QVERIFY2(chain.status == 0, chain.err);
+        QVERIFY(chain.json()["clampings"].toInt() >= datum.json()["clampings"].toInt());
+        QCOMPARE(ran({"export", at("c.rapt"), "-o", at("chained")}).status, 0);
+    }
+
+    void aBatchIsCountedForEveryFrameOwned() {
+        const Ran r = ran({"batch", demo("book-tag"), "--quantity", "40", "--json"});
+        QVERIFY2(r.status == 0, r.err);
+        const QJsonArray hoops = r.json()["hoops"].toArray();
+        QCOMPARE(hoops.size(), 2); // those of the brief
+        int last = 0;
+        for (const QJsonValue& h : hoops) {
+            const int per = h["per_clamping"].toInt(), clampings = h["clampings"].toInt();
+            QCOMPARE(clampings, (40 + per - 1) / per);
+            QCOMPARE(h["left_over"].toInt(), clampings * per - 40);
+            QVERIFY(clampings >= last && h["seconds"].toDouble() > 0);
+            last = clampings;
+        }
+        QCOMPARE(
+            ran({"batch", demo("reading-room-banner"), "--quantity", "2", "--hoop", "oval-70x50"})
+                .status,
+            4);
+    }
+
+    void aBorderIsExactlyAsLargeAsAsked() {
+        const Ran strip = ran(
+            {"border", kite, "--length", "612.5", "--strip", "40", "-o", at("s.rapt"), "--json"});
+        QVERIFY2(strip.status == 0, strip.err);
+        QVERIFY(strip.json()["repeats"].toArray()[1].isNull());
+        const Ran frame = ran({"border", kite, "--length", "400", "--height", "300", "--strip",
+                               "30", "--corner", "open", "-o", at("f.rapt"), "--json"});
+        QVERIFY2(frame.status == 0, frame.err);
+        for (const auto& [file, w, h] :
+             {std::tuple{"s.rapt", 612.5, 40.0}, std::tuple{"f.rapt", 400.0, 300.0}}) {
+            const auto job = readJobFile(at(file).toStdString());
+            const Box box = extentsOf(stitchJob(*job)->list);
+            VERIFY_NEAR(box.width(), w, 0.03);
+            VERIFY_NEAR(box.height(), h, 0.03);
+        }
+        const Ran no = ran({"border", kite, "--length", "70", "--strip", "50", "-o", at("n.rapt")});
+        QCOMPARE(no.status, 4);
+        QVERIFY(no.err.contains("mm work"));
+    }
+
+    void theTemplateGainsTheMarkingPlan() {
+        QCOMPARE(
+            ran({"divide", demo("windsock-border"), "--hoop", "field-180x130", "-o", at("w.rapt")})
+                .status,
+            0);
+        const Ran without = ran({"template", demo("windsock-border"), "-o", at("a.pdf"), "--json"});
+        const Ran with = ran({"template", at("w.rapt"), "-o", at("b.pdf"), "--json"});
+        QVERIFY(with.json()["pages"].toInt() > without.json()["pages"].toInt());
+        QProcess text;
+        text.start("pdftotext", {at("b.pdf"), "-"});
+        QVERIFY(text.waitForFinished(20'000));
+        const QByteArray words = text.readAllStandardOutput();
+        QVERIFY(words.contains("marking plan") && words.contains("level line"));
+    }
+
+    void badFramesAreRefusedWithFileAndKey() {
+        const QString home = at("home/rapt-thimble");
+        QDir().mkpath(home);
+        const auto refused = [&](const QByteArray& json, const char* key) {
+            test::writeFile(home + "/hoops.json", json);
+            QProcess process;
+            auto environment = QProcessEnvironment::systemEnvironment();
+            environment.insert("XDG_DATA_HOME", at("home"));
+            process.setProcessEnvironment(environment);
+            process.start(RAPT_BIN, {"batch", demo("book-tag"), "--quantity", "1"});
+            process.waitForFinished(20'000);
+            const QByteArray err = process.readAllStandardError();
+            QVERIFY2(process.exitCode() == 3 && err.contains("hoops.json") && err.contains(key),
+                     err);
+        };
+        const QByteArray head =
+            R"({"hoops":[{"id":"x","kind":"sliding","field":{"width_mm":100,"height_mm":80},)";
+        refused(head + R"("slide":{"from":50,"to":-50}}]})", "slide.to");
+        refused(head + R"("positions":[{"x":1e999,"y":0}]}]})", "hoops");
+        refused(R"({"hoops":[{"id":"x","kind":"round","field":{"width_mm":1,"height_mm":1}}]})",
+                "kind");
+        refused(R"({"hoops":[{"id":"x","field":{"width_mm":-1,"height_mm":1}}]})", "width_mm");
+    }
+};
+
+RAPT_TEST(TestDivideCommand)
+#include "test_divide_command.moc"

@@ -229,7 +229,7 @@ private slots:
     }
 
     void templateAndCheckAndDemo() {
-        QCOMPARE(ran({"demo", "-o", at("demo"), "--json"}).json()["jobs"].toArray().size(), 8);
+        QCOMPARE(ran({"demo", "-o", at("demo"), "--json"}).json()["jobs"].toArray().size(), 10);
         const QString job = at("demo/reading-room-banner.rapt");
         const Ran t = ran({"template", job, "-o", at("t.pdf"), "--mirror", "--json"});
         QCOMPARE(t.status, 0);

@@ -263,7 +263,7 @@ private slots:
         w.session().setStage(Stage::compose);
         const std::string id = w.job().pieces[0].id;
         w.session().selection.choose({id});
-        w.press("tab8");
+        w.press("tab3"); // copies
         w.press("borderFrame");
         QTRY_VERIFY(w.find<QPushButton>("makeBorder")->isEnabled());
         w.press("makeBorder");

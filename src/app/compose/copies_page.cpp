@@ -32,7 +32,8 @@ CopiesPage::CopiesPage(Session& s)
       exceptionFields(new QWidget), copyWords(headLabel({})),
       shiftX(new LengthEdit(s, "Copy across")), shiftY(new LengthEdit(s, "Copy down")),
       copyTurn(new NumberEdit("Copy turn", "°", 1)), leftOut(new QCheckBox(tr("Leave it out"))),
-      exceptions(new QListWidget) {
+      exceptions(new QListWidget), borderHead(headLabel(tr("Or a border of it, to an exact size"))),
+      border(new BorderPage(s)) {
     kind->setObjectName("copiesKind");
     kind->addItems({tr("no copies"), tr("rows and columns"), tr("along a line"),
                     tr("round a circle"), tr("mirrored")});
@@ -40,6 +41,9 @@ CopiesPage::CopiesPage(Session& s)
     column->addLayout(row(tr("Copies"), kind));
     buildLayoutFields();
     buildExceptionFields();
+    column->addWidget(borderHead);
+    column->addWidget(border);
+    connect(border, &ComposePage::failed, this, &ComposePage::failed);
     connect(kind, &QComboBox::activated, this, &CopiesPage::chooseKind);
 }
 
@@ -217,6 +221,10 @@ void CopiesPage::refresh() {
     kind->setCurrentIndex(repeat ? static_cast<int>(repeat->kind) + 1 : 0);
     fields->setVisible(repeat.has_value());
     exceptionFields->setVisible(repeat.has_value());
+    const bool canBorder = !repeat && onePiece();
+    borderHead->setVisible(canBorder);
+    border->setVisible(canBorder);
+    if (canBorder) border->refresh();
     if (!repeat) return;
     showRows(*repeat);
     showExceptions(*repeat);

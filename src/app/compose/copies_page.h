@@ -1,6 +1,7 @@
 #pragma once
 // Copies: rows and columns, along a line, round a circle, mirrored in the datum lines.
 
+#include "app/compose/border_page.h"
 #include "app/compose/compose_page.h"
 #include "job/copies.h"
 
@@ -42,6 +43,8 @@ private:
     NumberEdit* copyTurn;
     QCheckBox* leftOut;
     QListWidget* exceptions;
+    QLabel* borderHead;
+    BorderPage* border; ///< while there are no copies
 };
 
 } // namespace rapt::app

@@ -1,6 +1,5 @@
 #include "app/stages/compose_stage.h"
 
-#include "app/compose/border_page.h"
 #include "app/compose/copies_page.h"
 #include "app/compose/draw_page.h"
 #include "app/compose/outline_page.h"
@@ -130,7 +129,6 @@ void ComposeStage::buildPages() {
     addPage(new ThreadsPage(session), tr("Thread"));
     addPage(drawing = new DrawPage(session), tr("Draw"));
     addPage(lettering = new LetterPage(session), tr("Letter"));
-    addPage(new BorderPage(session), tr("Border"));
     connect(lettering, &LetterPage::lookUpAsked, this, &ComposeStage::lookUpAsked);
     column->addWidget(pages);
     column->addStretch();

@@ -16,7 +16,7 @@ class LetterPage;
 class ComposeStage : public StageView {
     Q_OBJECT
 public:
-    enum Page { size, place, stitch, copies, outline, threads, draw, letter, border };
+    enum Page { size, place, stitch, copies, outline, threads, draw, letter };
 
     explicit ComposeStage(Session& session, QWidget* parent = nullptr);
 

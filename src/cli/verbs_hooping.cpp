@@ -79,10 +79,15 @@ Result<DivideOptions> optionsOf(const DivideArguments& a, const Job& job, const 
     return options;
 }
 
+std::string counted(std::size_t n, const char* what) {
+    return fmt::format("{} {}{}", n, what, n == 1 ? "" : "s");
+}
+
 std::string divisionText(const Division& d) {
     std::string text = fmt::format(
-        "{} clampings, {} hoopings ({}), joins predicted to {:.2f} mm RMS\n", d.clampings,
-        d.hoopings.size(),
+        "{}, {} ({}), joins predicted to {:.2f} mm RMS\n",
+        counted(static_cast<std::size_t>(d.clampings), "clamping"),
+        counted(d.hoopings.size(), "hooping"),
         d.provenMinimal ? "no plan needs fewer"
                         : fmt::format("at least {} clampings and {} hoopings are needed",
                                       d.lowerBoundClampings, d.lowerBound),
@@ -90,9 +95,9 @@ std::string divisionText(const Division& d) {
     for (std::size_t i = 0; i < d.hoopings.size(); ++i) {
         const Hooping& h = d.hoopings[i];
         text += fmt::format("  {}  clamping {}, position {}  {}  centre x {:.1f}, y {:.1f} mm, "
-                            "turned {:g}°, {} piece{}{}\n",
+                            "turned {:g}°, {}{}\n",
                             i + 1, h.clamping, h.position, h.hoop, h.pose.x, h.pose.y,
-                            h.pose.rotationDeg, h.pieces.size(), h.pieces.size() == 1 ? "" : "s",
+                            h.pose.rotationDeg, counted(h.pieces.size(), "piece"),
                             h.parts.empty() ? "" : ", some in parts");
     }
     for (const Cut& c : d.cuts) text += fmt::format("  {} is cut\n", c.piece);

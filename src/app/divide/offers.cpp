@@ -3,13 +3,9 @@
 #include "divide/parts.h"
 #include "estimate/timing.h"
 
-namespace rapt::app {
+#include <numbers>
 
-double FrameOffer::worstJoinMm() const {
-    double worst = 0;
-    for (const JoinForecast& j : joins) worst = std::max(worst, j.p95Mm);
-    return worst;
-}
+namespace rapt::app {
 
 DivideOptions optionsFor(const Hoop& hoop, const DivideState::Choices& c) {
     DivideOptions options;
@@ -139,8 +135,49 @@ FrameOffer FrameOffers::workOut(const Job& job, const Hoop& hoop,
     }
     const bool owned =
         std::find(job.brief.hoops.begin(), job.brief.hoops.end(), hoop.id) != job.brief.hoops.end();
+    if (owned) offer.advice = adviceFor(job, options, *division, cache, library, stop);
     if (owned) offer.misses = nearMisses(job, cache, options, library, *division, stop);
     return offer;
+}
+
+QString FrameOffers::adviceFor(const Job& job, const DivideOptions& options,
+                               const Division& division, StitchCache& cache, const Library& library,
+                               std::stop_token stop) {
+    if (division.clampings < 2 || division.joins.empty()) return {};
+    const bool datum = options.method == Method::datum;
+    const double own = worstOf(division.joins);
+    DivideOptions otherWay = options;
+    otherWay.method = datum ? Method::chain : Method::datum;
+    otherWay.seconds = 1;
+    const auto other = divideIntoHoopings(job, cache, otherWay, library, stop);
+    QString text;
+    if (other) {
+        const double theirs = worstOf(other->joins);
+        const bool better = other->clampings < division.clampings ||
+                            (other->clampings == division.clampings && theirs < own - 0.05);
+        const QString name = datum ? tr("sewn crosses") : tr("drawn lines");
+        const QString why = datum ? (better ? tr("neighbours are measured from each other")
+                                            : tr("errors add up from one to the next"))
+                                  : (better ? tr("errors do not add up")
+                                            : tr("both sides of a join err on their own"));
+        text = better ? tr("Better here: %1, joins to %2 mm; %3.")
+                            .arg(name)
+                            .arg(theirs, 0, 'f', 1)
+                            .arg(why)
+                      : tr("Best here; %1 would take %2 clampings and come to %3 mm: %4.")
+                            .arg(name)
+                            .arg(other->clampings)
+                            .arg(theirs, 0, 'f', 1)
+                            .arg(why);
+    }
+    // A mark that is measured twice errs by √2 less.
+    std::vector<Join> joins;
+    for (const JoinForecast& j : division.joins) joins.push_back(j.join);
+    const double twice =
+        worstOf(forecastJoins(division.hoopings, joins, options.method,
+                              {options.placingSigmaMm / std::numbers::sqrt2, 0.05, 0}, 2000));
+    text += tr(" Measuring every mark twice: %1 mm.").arg(twice, 0, 'f', 1);
+    return text.trimmed();
 }
 
 } // namespace rapt::app

@@ -18,8 +18,9 @@ struct FrameOffer {
     std::vector<JoinForecast> joins;
     std::vector<NearMiss> misses;
     bool done = false;
-    /// The widest gap to be expected at a join, 95th percentile; 0 without joins.
-    double worstJoinMm() const;
+    /// Which way to find the clampings serves best here and why, and what would help most.
+    QString advice;
+    double worstJoinMm() const { return worstOf(joins); }
 };
 
 /// Owned frames first; each offer is announced when it is there. A new request stops the old one.
@@ -44,6 +45,8 @@ signals:
 private:
     static FrameOffer workOut(const Job& job, const Hoop& hoop, const DivideState::Choices& choices,
                               const Library& library, std::stop_token stop);
+    static QString adviceFor(const Job& job, const DivideOptions& options, const Division& division,
+                             StitchCache& cache, const Library& library, std::stop_token stop);
     void take(int round, std::size_t index, FrameOffer offer);
 
     Session& session;

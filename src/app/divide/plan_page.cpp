@@ -340,6 +340,7 @@ void PlanPage::showMisses(const FrameOffer& offer) {
         delete item;
     }
     plan->setEnabled(offer.division.has_value());
+    if (!offer.advice.isEmpty()) misses->addWidget(quietLabel(offer.advice));
     for (const NearMiss& miss : offer.misses) {
         auto* words = wordsLabel(QString::fromStdString(miss.text));
         auto* take = new QPushButton(tr("Do so and plan"));

@@ -163,7 +163,9 @@ std::vector<QRectF> ThreadLine::paintBreaks(QPainter& painter, const TimeLine& l
                              QPointF(x, segmentTop + segmentHeight + 6));
             painter.setFont(faceOf(11));
             const QRectF words(x - 26, rowBelow - 12, 52, 16);
-            painter.drawText(words, Qt::AlignCenter, tr("re-hoop"));
+            const bool clamps = hoopings[static_cast<std::size_t>(h)].clamping !=
+                                hoopings[static_cast<std::size_t>(last)].clamping;
+            painter.drawText(words, Qt::AlignCenter, clamps ? tr("re-hoop") : tr("turn"));
             taken.push_back(words);
         }
         if (h >= 0) last = h;

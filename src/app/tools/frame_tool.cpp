@@ -3,6 +3,7 @@
 #include "app/canvas/paint_kit.h"
 #include "app/cloth/hooping_overlay.h"
 #include "app/theme/theme.h"
+#include "divide/cutting.h"
 #include "divide/frames.h"
 #include "divide/ring.h"
 
@@ -74,7 +75,22 @@ void FrameTool::drag(const Pointer& pointer) {
     const Vec2 d = pointer.mm - from;
     by = {std::round(d.x / snapMm) * snapMm, std::round(d.y / snapMm) * snapMm};
     if (held) look();
+    if (cutHeld) lookAlongCut();
     host.redraw();
+}
+
+/// What a dragged cut runs through.
+void FrameTool::lookAlongCut() {
+    said.clear();
+    const auto derived = session.derived();
+    if (!derived || !derived->sewn) return;
+    Cut cut = session.job().cuts[cutHeld->cut];
+    cut.path[cutHeld->point] = cut.path[cutHeld->point] + by;
+    const double size = lengthOf(cut.path);
+    const std::size_t threads = threadsAcross(*derived->sewn, cut);
+    said << QObject::tr("Cuts through %L1 threads").arg(threads);
+    said << QObject::tr("%1 a centimetre; a gap has none")
+                .arg(10.0 * static_cast<double>(threads) / std::max(1.0, size), 0, 'f', 1);
 }
 
 Hooping FrameTool::moved(const Hooping& h) const {

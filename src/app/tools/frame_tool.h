@@ -33,6 +33,7 @@ private:
     std::optional<int> ringAt(Vec2 mm) const;
     std::optional<CutPoint> cutPointAt(QPointF px) const;
     void look();
+    void lookAlongCut();
     Hooping moved(const Hooping& h) const;
 
     Session& session;

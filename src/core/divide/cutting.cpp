@@ -79,4 +79,31 @@ std::vector<Cut> cutsFor(const Part& part, int element, const std::vector<Hoop>&
     return cuts;
 }
 
+std::size_t threadsAcross(const StitchedJob& stitched, const Cut& cut) {
+    const Box box = boundsOf(cut.path);
+    std::size_t count = 0;
+    for (const PieceSpan& span : stitched.spans) {
+        if (span.id != cut.piece) continue;
+        for (std::size_t i = span.first + 1; i < span.last; ++i) {
+            const Stitch& s = stitched.list.stitches[i];
+            const Stitch& last = stitched.list.stitches[i - 1];
+            if (s.op != Op::stitch || last.op != Op::stitch) continue;
+            Box thread;
+            thread.add(last.at());
+            thread.add(s.at());
+            if (!thread.overlaps(box)) continue;
+            for (std::size_t k = 1; k < cut.path.size(); ++k) {
+                const Vec2 a = cut.path[k - 1], b = cut.path[k];
+                const auto side = [](Vec2 p, Vec2 from, Vec2 to) {
+                    return cross(to - from, p - from);
+                };
+                if (side(last.at(), a, b) * side(s.at(), a, b) < 0 &&
+                    side(a, last.at(), s.at()) * side(b, last.at(), s.at()) < 0)
+                    ++count;
+            }
+        }
+    }
+    return count;
+}
+
 } // namespace rapt

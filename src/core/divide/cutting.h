@@ -12,4 +12,7 @@ namespace rapt {
 std::vector<Cut> cutsFor(const Part& part, int element, const std::vector<Hoop>& hoops,
                          double marginMm, bool straight);
 
+/// How many stitches of the piece a cut crosses.
+std::size_t threadsAcross(const StitchedJob& stitched, const Cut& cut);
+
 } // namespace rapt

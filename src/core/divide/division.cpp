@@ -18,7 +18,7 @@ namespace {
 // More parts than this are not put into one search; bounds are then those of some of them.
 constexpr std::size_t mostParts = 400;
 // Marks of a chain that lie farther apart than clampings reach are led there in such steps.
-constexpr int mostBridges = 50;
+constexpr int mostBridges = 150;
 
 /// Parts, where frames can stand for them, and the plan.
 struct Planned {
@@ -341,6 +341,7 @@ private:
     bool chained() {
         const auto before = sewnBefore(best.parts);
         std::vector<Clamped> open = std::move(clampings);
+        int bridges = 0;
         clampings = {open.front()};
         open.erase(open.begin());
         while (!open.empty()) {
@@ -348,8 +349,7 @@ private:
             for (std::size_t k = 0; k < open.size() && taken == open.size(); ++k)
                 if (mayFollow(open, k, before) && joins(open[k])) taken = k;
             if (taken == open.size()) {
-                if (static_cast<int>(clampings.size()) > mostBridges) return false;
-                taken = 0;
+                if (++bridges > mostBridges) return false;
                 if (!bridgeTo(open[0])) return false;
                 continue;
             }

@@ -216,6 +216,12 @@ Result<std::vector<JoinForecast>> forecastPlan(const Job& job, const Library& li
                          noise);
 }
 
+double worstOf(const std::vector<JoinForecast>& forecast) {
+    double worst = 0;
+    for (const JoinForecast& f : forecast) worst = std::max(worst, f.p95Mm);
+    return worst;
+}
+
 double rmsOf(const std::vector<JoinForecast>& forecast) {
     double squares = 0;
     for (const JoinForecast& f : forecast) squares += f.rmsMm * f.rmsMm;

@@ -51,6 +51,9 @@ std::vector<JoinForecast> forecastJoins(const std::vector<Hooping>& hoopings,
 Result<std::vector<JoinForecast>> forecastPlan(const Job& job, const Library& library,
                                                StitchCache& cache, std::stop_token stop = {});
 
+/// The widest gap to expect at any join, 95th percentile; 0 without any.
+double worstOf(const std::vector<JoinForecast>& forecast);
+
 /// RMS over all joins; 0 without any.
 double rmsOf(const std::vector<JoinForecast>& forecast);
 

@@ -1,22 +1,11 @@
 #include "app/divide/batch_page.h"
 
-#include "app/theme/theme.h"
-#include "estimate/timing.h"
+#include "app/panels/plain_table.h"
 
-#include <QHeaderView>
 #include <QSignalBlocker>
 #include <QtConcurrent>
 
 namespace rapt::app {
-namespace {
-
-QString hoursText(double seconds) {
-    const int minutes = static_cast<int>(std::lround(seconds / 60));
-    return QString("%1:%2").arg(minutes / 60).arg(minutes % 60, 2, 10, QChar('0'));
-}
-
-} // namespace
-
 BatchPage::BatchPage(Session& s)
     : ComposePage(s), quantity(new NumberEdit("Items", "", 0)), gap(new LengthEdit(s, "Gap")),
       table(new QTableWidget), words(wordsLabel()), nameList(new QPlainTextEdit),
@@ -24,21 +13,9 @@ BatchPage::BatchPage(Session& s)
     quantity->setRange(1, 100'000);
     gap->setRange(0, 500);
     column->addLayout(pairRow(tr("Items"), quantity, tr("Gap"), gap));
-    table->setColumnCount(5);
-    table->setHorizontalHeaderLabels(
-        {tr("Frame"), tr("Each"), tr("Clamp"), tr("Over"), tr("h:min")});
-    table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-    for (int c = 1; c < 5; ++c)
-        table->horizontalHeader()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
-    table->verticalHeader()->hide();
-    table->verticalHeader()->setDefaultSectionSize(21);
-    table->setSelectionBehavior(QAbstractItemView::SelectRows);
-    table->setSelectionMode(QAbstractItemView::SingleSelection);
-    table->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table->setShowGrid(false);
+    makePlain(*table, {tr("Frame"), tr("Each"), tr("Clamp"), tr("Over"), tr("h:min")}, 8);
     table->setObjectName("batchTable");
     table->setAccessibleName(tr("Frames for the batch"));
-    table->setFixedHeight(26 + 21 * 8);
     nameList->setObjectName("batchNames");
     nameList->setPlaceholderText(tr("One name a line, for a layout with one piece of lettering"));
     nameList->setFixedHeight(84);

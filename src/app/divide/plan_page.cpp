@@ -1,11 +1,10 @@
 #include "app/divide/plan_page.h"
 
+#include "app/panels/plain_table.h"
 #include "app/theme/theme.h"
 #include "divide/frames.h"
 #include "divide/ring.h"
-#include "estimate/timing.h"
 
-#include <QHeaderView>
 #include <QPainter>
 #include <QPainterPath>
 #include <QSignalBlocker>
@@ -151,21 +150,8 @@ void PlanPage::buildChoices() {
 }
 
 void PlanPage::buildTable() {
-    table->setColumnCount(columnCount);
-    table->setHorizontalHeaderLabels(
-        {tr("Frame"), tr("Clamp"), tr("Hoop"), tr("Joins"), tr("h:min")});
-    table->horizontalHeader()->setSectionResizeMode(frameColumn, QHeaderView::Stretch);
-    for (int c = 1; c < columnCount; ++c)
-        table->horizontalHeader()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
-    table->verticalHeader()->hide();
-    table->verticalHeader()->setDefaultSectionSize(21);
-    table->setSelectionBehavior(QAbstractItemView::SelectRows);
-    table->setSelectionMode(QAbstractItemView::SingleSelection);
-    table->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table->setShowGrid(false);
+    makePlain(*table, {tr("Frame"), tr("Clamp"), tr("Hoop"), tr("Joins"), tr("h:min")}, 6);
     table->setAccessibleName(tr("Frames compared"));
-    table->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    table->setFixedHeight(26 + 21 * 6);
     plan->setObjectName("plan");
     stop->setObjectName("stopOffers");
     column->addWidget(table);
@@ -310,8 +296,7 @@ void PlanPage::fillRow(int r, const FrameOffer& offer) {
         texts[hoopingsColumn] = QString::number(d.hoopings.size());
         texts[joinColumn] =
             offer.joins.empty() ? tr("none") : QString::number(offer.worstJoinMm(), 'f', 1);
-        const int minutes = static_cast<int>(std::lround(offer.seconds / 60));
-        texts[timeColumn] = QString("%1:%2").arg(minutes / 60).arg(minutes % 60, 2, 10, QChar('0'));
+        texts[timeColumn] = hoursText(offer.seconds);
         std::size_t parted = 0;
         for (const Hooping& h : d.hoopings) parted += h.parts.size();
         tip += "\n" + (d.provenMinimal ? tr("Proved: no plan needs fewer.")

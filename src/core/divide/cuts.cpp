@@ -178,6 +178,22 @@ private:
     std::vector<double> cost;
 };
 
+/// On which side of a path all of a box lies, `aheadMm` clear of it; 0 if it may touch it.
+int sideClear(const Box& box, const Polyline& line, double aheadMm) {
+    const Vec2 d = line.back() - line.front();
+    const Vec2 aside = Vec2{-d.y, d.x} * (1 / std::max(1e-9, length(d)));
+    double low = 1e18, high = -1e18, least = 1e18, most = -1e18;
+    for (const Vec2& p : line) {
+        low = std::min(low, dot(p, aside));
+        high = std::max(high, dot(p, aside));
+    }
+    for (const Vec2& c : box.corners()) {
+        least = std::min(least, dot(c, aside));
+        most = std::max(most, dot(c, aside));
+    }
+    return least > high + aheadMm ? 1 : most < low - aheadMm ? -1 : 0;
+}
+
 } // namespace
 
 std::vector<StitchList> cutApart(const StitchList& list, const std::vector<Polyline>& paths,
@@ -187,13 +203,19 @@ std::vector<StitchList> cutApart(const StitchList& list, const std::vector<Polyl
     for (const Polyline& path : paths) {
         if (path.size() < 2) continue;
         const Polyline line = toothed(list, path, box);
+        const Region gone[] = {sideOf(line, box, -1, overlapMm / 2),
+                               sideOf(line, box, 1, overlapMm / 2)};
         std::vector<StitchList> next;
-        for (const StitchList& part : parts)
-            for (const int side : {-1, 1}) {
-                const Region gone = sideOf(line, box, side, overlapMm / 2);
-                StitchList left = cutOut(part, gone, gone, {0.15, 0.3, 0});
+        for (StitchList& part : parts) {
+            if (sideClear(extentsOf(part), line, overlapMm) != 0) {
+                next.push_back(std::move(part));
+                continue;
+            }
+            for (const Region& other : gone) {
+                StitchList left = cutOut(part, other, other, {0.15, 0.3, 0});
                 if (sews(left)) next.push_back(std::move(left));
             }
+        }
         parts = std::move(next);
     }
     return parts;

@@ -103,7 +103,7 @@ private:
 
     /// Elements that no field takes whole get cuts; their pieces fall into parts.
     Status cutWhatFitsNowhere() {
-        auto whole = partsOf(job, cache, {}, stop);
+        auto whole = partsOf(job, lists, {}, stop);
         if (!whole) return whole.error();
         std::vector<std::string> large;
         for (const Part& p : *whole)
@@ -114,7 +114,7 @@ private:
             }
         if (large.empty()) return done();
         apart.pieces.insert(large.begin(), large.end());
-        const auto elements = partsOf(job, cache, apart, stop);
+        const auto elements = partsOf(job, lists, apart, stop);
         if (!elements) return elements.error();
         for (const Part& p : *elements) {
             if (!apart.pieces.contains(p.piece) ||
@@ -133,9 +133,9 @@ private:
 
     Result<Planned> planned(const Apart& how, double seconds) {
         Planned p;
-        auto parts = partsOf(job, cache, how, stop);
-        if (!parts) return parts.error();
-        p.parts = std::move(*parts);
+        auto made = partsOf(job, lists, how, stop);
+        if (!made) return made.error();
+        p.parts = std::move(*made);
         p.candidates = placings(hoops, p.parts, options.marginMm, stop);
         PlanLimits limits{seconds, {}};
         for (const auto& [hoop, frame] : pinned) {
@@ -161,7 +161,7 @@ private:
         lowerBoundClampings = whole->plan.leastClampings;
         lowerBound = leastHoopings(*whole);
         if (!options.mayPart || whole->plan.stands.size() <= 1) return whole;
-        const auto apartParts = partsOf(job, cache, {true, {}}, stop);
+        const auto apartParts = partsOf(job, lists, {true, {}}, stop);
         if (!apartParts) return apartParts.error();
         if (apartParts->size() == whole->parts.size()) return whole;
         if (apartParts->size() > mostParts) {
@@ -430,9 +430,9 @@ private:
         if (d.clampings == 1 && job.cloth.forbiddenZones.empty() && job.cloth.thickZones.empty())
             return;
         Job planned = setHoopings(d.hoopings, 0, d.cuts).change(job);
-        const auto lists = hoopingLists(planned, library, &cache, stop);
-        if (!lists) return;
-        clearRings(planned, *lists, library);
+        const auto sewn = hoopingLists(planned, library, &cache, stop);
+        if (!sewn) return;
+        clearRings(planned, *sewn, library);
         d.hoopings = planned.hoopings;
     }
 
@@ -477,6 +477,7 @@ private:
 
     Job job;
     StitchCache& cache;
+    PartCache lists{cache};
     const DivideOptions& options;
     const Library& library;
     const std::stop_token& stop;

@@ -189,7 +189,8 @@ Result<std::vector<JoinForecast>> forecastPlan(const Job& job, const Library& li
         chain = chain || !h.witness.empty();
         turn = turn && h.clamping == job.hoopings.front().clamping;
     }
-    const auto parts = partsOf(job, cache, apart, stop);
+    PartCache partCache(cache);
+    const auto parts = partsOf(job, partCache, apart, stop);
     if (!parts) return parts.error();
     std::vector<std::vector<std::size_t>> sewn(job.hoopings.size());
     for (std::size_t h = 0; h < job.hoopings.size(); ++h)

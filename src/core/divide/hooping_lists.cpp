@@ -68,12 +68,12 @@ std::optional<Error> usesOf(const Job& job, const Placed& byId, Uses& uses) {
 /// Every piece, or every part of it, in exactly one hooping, and every piece that a hooping names
 /// in the job.
 std::optional<Error> planMismatch(const Job& job, const std::vector<PlacedPiece>& placed,
-                                  const Placed& byId, StitchCache& cache) {
+                                  const Placed& byId, PartCache& cache) {
     Uses uses;
     if (auto error = usesOf(job, byId, uses)) return error;
     for (const PlacedPiece& p : placed) {
         const std::string name = p.copy > 1 ? p.piece.id : p.piece.name;
-        const auto list = cache.stitch(p.piece);
+        const auto list = cache.stitches.stitch(p.piece);
         const auto own = uses.find(p.piece.id);
         if (own == uses.end()) {
             if (list && extentsOf(**list).empty()) continue;
@@ -81,9 +81,9 @@ std::optional<Error> planMismatch(const Job& job, const std::vector<PlacedPiece>
         }
         std::size_t wanted = 1;
         if (!own->second.contains(0)) {
-            const auto parts = countParts(job, p, cache);
+            const auto parts = cache.of(job, p);
             if (!parts) return parts.error();
-            wanted = *parts;
+            wanted = (*parts)->size();
         }
         if (own->second.size() < wanted)
             return cannotDo(fmt::format("parts of {} are in no hooping; divide again", name),
@@ -126,7 +126,8 @@ Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& lib
     if (stop.stop_requested()) return cancelled();
     Placed byId;
     for (const PlacedPiece& p : placed) byId[p.piece.id] = &p;
-    if (const auto error = planMismatch(job, placed, byId, stitches)) return *error;
+    PartCache partCache(stitches);
+    if (const auto error = planMismatch(job, placed, byId, partCache)) return *error;
     std::vector<HoopingList> lists;
     for (const Hooping& h : job.hoopings) {
         const Result<Hoop> hoop = library.hoop(h.hoop);
@@ -140,7 +141,7 @@ Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& lib
                 pieces.push_back(byId.at(id));
                 continue;
             }
-            auto parts = someParts(job, *byId.at(id), *numbers, stitches);
+            auto parts = someParts(job, *byId.at(id), *numbers, partCache);
             if (!parts) return parts.error();
             some.push_back(std::move(*parts));
             pieces.push_back(&some.back());

@@ -11,7 +11,7 @@ constexpr double leastApartMm = 25;
 constexpr double clothEdgeMm = 5;
 constexpr int steps = 12;
 // A mark on a datum line is measured along it only: worth so much of the base each.
-constexpr double datumBonus = 0.12;
+constexpr double datumBonus = 0.03;
 
 /// How far from the edge of a field a mark stays. Fields too small for cards take less.
 double roomIn(const Hoop& hoop) {
@@ -68,7 +68,7 @@ double baseOf(const std::vector<Vec2>& places, double bonus, Vec2& a, Vec2& b) {
 void prefer(std::vector<Vec2>& places, auto fits) {
     auto some = onlyWhere(places, fits);
     Vec2 a, b;
-    if (baseOf(some, 0, a, b) >= 0.75 * baseOf(places, 0, a, b) && some.size() >= 2)
+    if (baseOf(some, 0, a, b) >= 0.85 * baseOf(places, 0, a, b) && some.size() >= 2)
         places = std::move(some);
 }
 

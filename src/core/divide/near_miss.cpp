@@ -3,6 +3,7 @@
 #include "divide/candidates.h"
 #include "divide/frames.h"
 #include "divide/sewing_plan.h"
+#include "geometry/ways.h"
 #include "place/sizing.h"
 
 #include <fmt/format.h>
@@ -27,7 +28,8 @@ public:
         : job(j), cache(c), options(o), library(l), now(d), stop(s) {}
 
     std::vector<NearMiss> run() {
-        const auto all = partsOf(job, cache, {}, stop);
+        PartCache partCache(cache);
+        const auto all = partsOf(job, partCache, {}, stop);
         if (!all || now.clampings < 2) return {};
         parts = *all;
         before = sewnBefore(parts);
@@ -170,16 +172,6 @@ private:
 
     static void say(std::string& words, const std::string& more) {
         words += words.empty() ? more : " and " + more;
-    }
-
-    static std::string wayText(Vec2 by) {
-        std::string text;
-        if (by.x != 0)
-            text = fmt::format("{:g} mm {}", std::abs(by.x), by.x > 0 ? "right" : "left");
-        if (by.y != 0)
-            text += fmt::format("{}{:g} mm {}", text.empty() ? "" : " and ", std::abs(by.y),
-                                by.y > 0 ? "towards you" : "away from you");
-        return text;
     }
 
     void prove(const Edit& edit, const std::string& words) {

@@ -166,23 +166,37 @@ std::vector<StitchList> partLists(const StitchList& list, const std::vector<Elem
     return parts;
 }
 
-Result<std::vector<Part>> partsOf(const Job& job, StitchCache& cache, const Apart& apart,
+Result<std::shared_ptr<const PartCache::Lists>> PartCache::of(const Job& job,
+                                                              const PlacedPiece& placed) {
+    const auto list = stitchesOf(placed, stitches);
+    if (!list) return list.error();
+    auto cuts = cutsOf(job, placed);
+    for (const Entry& e : entries)
+        if (e.list == *list && e.cuts == cuts) return e.parts;
+    auto parts = std::make_shared<Lists>();
+    for (StitchList& part : partLists(**list, cuts))
+        parts->push_back(std::make_shared<const StitchList>(std::move(part)));
+    entries.push_back({*list, std::move(cuts), parts});
+    return std::shared_ptr<const Lists>(parts);
+}
+
+Result<std::vector<Part>> partsOf(const Job& job, PartCache& cache, const Apart& apart,
                                   std::stop_token stop) {
     std::vector<Part> parts;
-    for (const PlacedPiece& placed : placedPieces(job, cache, stop)) {
+    for (const PlacedPiece& placed : placedPieces(job, cache.stitches, stop)) {
         if (stop.stop_requested()) return cancelled();
-        const auto list = stitchesOf(placed, cache);
+        const auto list = stitchesOf(placed, cache.stitches);
         if (!list) return Error{list.error().fault, "", placed.source, list.error().reason};
         const auto cuts = cutsOf(job, placed);
         if (!apart.has(placed.piece.id) && cuts.empty()) {
             parts.push_back(partOf(placed, *list, 0, 1, false));
         } else {
-            auto lists = partLists(**list, cuts);
-            const int of = static_cast<int>(lists.size());
+            const auto lists = cache.of(job, placed);
+            if (!lists) return lists.error();
+            const int of = static_cast<int>((*lists)->size());
             int number = 0;
-            for (StitchList& l : lists)
-                parts.push_back(partOf(placed, std::make_shared<const StitchList>(std::move(l)),
-                                       of > 1 ? ++number : 0, of, !cuts.empty()));
+            for (const auto& part : **lists)
+                parts.push_back(partOf(placed, part, of > 1 ? ++number : 0, of, !cuts.empty()));
         }
         while (!parts.empty() && parts.back().hull.empty()) parts.pop_back();
     }
@@ -190,31 +204,26 @@ Result<std::vector<Part>> partsOf(const Job& job, StitchCache& cache, const Apar
 }
 
 Result<PlacedPiece> someParts(const Job& job, const PlacedPiece& placed,
-                              const std::vector<int>& numbers, StitchCache& cache) {
-    const auto list = stitchesOf(placed, cache);
+                              const std::vector<int>& numbers, PartCache& cache) {
+    const auto list = stitchesOf(placed, cache.stitches);
     if (!list) return list.error();
-    const auto lists = partLists(**list, cutsOf(job, placed));
+    const auto lists = cache.of(job, placed);
+    if (!lists) return lists.error();
     StitchList chosen;
     chosen.name = (*list)->name;
     chosen.threads = (*list)->threads;
     for (const int n : numbers) {
-        if (n < 1 || n > static_cast<int>(lists.size()))
+        if (n < 1 || n > static_cast<int>((*lists)->size()))
             return cannotDo(
                 fmt::format("piece '{}' has no part {}; divide again", placed.piece.id, n),
                 placed.source);
-        const StitchList& part = lists[static_cast<std::size_t>(n - 1)];
+        const StitchList& part = *(**lists)[static_cast<std::size_t>(n - 1)];
         append(chosen, part, {0, 0});
         chosen.stitches.insert(chosen.stitches.end(), part.stitches.begin(), part.stitches.end());
     }
     PlacedPiece some = placed;
     some.relieved = std::make_shared<const StitchList>(std::move(chosen));
     return some;
-}
-
-Result<std::size_t> countParts(const Job& job, const PlacedPiece& placed, StitchCache& cache) {
-    const auto list = stitchesOf(placed, cache);
-    if (!list) return list.error();
-    return partLists(**list, cutsOf(job, placed)).size();
 }
 
 std::vector<std::vector<std::size_t>> sewnBefore(const std::vector<Part>& parts) {

@@ -31,6 +31,7 @@ struct Part {
 struct ElementCut {
     int element = 1; ///< from 1
     Polyline path;
+    friend bool operator==(const ElementCut&, const ElementCut&) = default;
 };
 /// The lists of the parts of a stitched piece, in the order they are sewn: its separate elements,
 /// and the sides of those that are cut. One list is the whole.
@@ -43,18 +44,36 @@ struct Apart {
     bool has(const std::string& id) const { return all || pieces.contains(id); }
 };
 
+/// Stitches and the parts that pieces fell into, so that neither is made twice. One thread.
+class PartCache {
+public:
+    explicit PartCache(StitchCache& c) : stitches(c) {}
+    using Lists = std::vector<std::shared_ptr<const StitchList>>;
+
+    /// The parts of a placed piece under the job's cuts, as partLists gives them. Fails as
+    /// stitchesOf does.
+    Result<std::shared_ptr<const Lists>> of(const Job& job, const PlacedPiece& placed);
+
+    StitchCache& stitches;
+
+private:
+    struct Entry {
+        std::shared_ptr<const StitchList> list;
+        std::vector<ElementCut> cuts;
+        std::shared_ptr<const Lists> parts;
+    };
+    std::vector<Entry> entries;
+};
+
 /// Everything that is sewn, in order, as pieces or their parts; pieces that the job cuts fall into
 /// parts in any case. Pieces without a penetration are left out. Fails as stitchPlaced does.
-Result<std::vector<Part>> partsOf(const Job& job, StitchCache& cache, const Apart& apart,
+Result<std::vector<Part>> partsOf(const Job& job, PartCache& cache, const Apart& apart,
                                   std::stop_token stop = {});
 
 /// What a placed piece becomes of which only some parts (by number, from 1) are sewn. Fails
 /// (cannotDo) if it has no part of such a number.
 Result<PlacedPiece> someParts(const Job& job, const PlacedPiece& placed,
-                              const std::vector<int>& numbers, StitchCache& cache);
-
-/// How many parts a placed piece has.
-Result<std::size_t> countParts(const Job& job, const PlacedPiece& placed, StitchCache& cache);
+                              const std::vector<int>& numbers, PartCache& cache);
 
 /// Which parts must be sewn after which: parts of different pieces that lie on each other keep
 /// their order. For each part the numbers of those before it.

@@ -2,6 +2,7 @@
 
 #include "divide/frames.h"
 #include "divide/marks.h"
+#include "geometry/ways.h"
 
 #include <fmt/format.h>
 #include <map>
@@ -287,16 +288,6 @@ private:
             if (judge(c, moved, earlier).weight() == 0) return by;
         }
         return std::nullopt;
-    }
-
-    static std::string wayText(Vec2 by) {
-        std::string text;
-        if (std::abs(by.x) > 0.01)
-            text = fmt::format("{:.0f} mm {}", std::abs(by.x), by.x > 0 ? "right" : "left");
-        if (std::abs(by.y) > 0.01)
-            text += fmt::format("{}{:.0f} mm {}", text.empty() ? "" : " and ", std::abs(by.y),
-                                by.y > 0 ? "towards you" : "away from you");
-        return text;
     }
 
     const Job& job;

@@ -2,6 +2,7 @@
 
 #include "load/load_findings.h"
 
+#include "geometry/ways.h"
 #include "job/edit_weigh.h"
 #include "job/span_list.h"
 #include "relieve/cover.h"
@@ -93,19 +94,8 @@ private:
         for (const double x : xs)
             for (const double y : ys)
                 if (x != 0 || y != 0) ways.push_back({x, y});
-        std::sort(ways.begin(), ways.end(),
-                  [](Vec2 a, Vec2 b) { return length(a) < length(b); });
+        std::sort(ways.begin(), ways.end(), [](Vec2 a, Vec2 b) { return length(a) < length(b); });
         return ways;
-    }
-
-    static std::string wayText(Vec2 by) {
-        std::string text;
-        if (by.x != 0)
-            text = fmt::format("{:.1f} mm {}", std::abs(by.x), by.x > 0 ? "right" : "left");
-        if (by.y != 0)
-            text += fmt::format("{}{:.1f} mm {}", text.empty() ? "" : " and ", std::abs(by.y),
-                                by.y > 0 ? "towards you" : "away from you");
-        return text;
     }
 
     /// The shortest move on the cloth that brings a piece off a place and off every other one; if
@@ -115,9 +105,8 @@ private:
         if (!piece || piece->locked || weighed.job.repeatOf(span.source) || span.outline) return {};
         const Box& e = span.extents;
         const Box cloth = weighed.job.cloth.box();
-        for (const auto& [boxes, effect] :
-             {std::pair{obstacles(), "off every such place"},
-              std::pair{std::vector<Box>{place}, "off that place"}})
+        for (const auto& [boxes, effect] : {std::pair{obstacles(), "off every such place"},
+                                            std::pair{std::vector<Box>{place}, "off that place"}})
             for (const Vec2 by : waysOff(e, boxes)) {
                 const Box moved{e.minX + by.x, e.minY + by.y, e.maxX + by.x, e.maxY + by.y};
                 const bool onCloth = moved.minX >= cloth.minX && moved.maxX <= cloth.maxX &&

@@ -9,7 +9,8 @@ using namespace rapt::app;
 using rapt::test::DemoWindow;
 
 /// The interface thread stays free while demo jobs are opened, edited, dragged and lettered. The
-/// aim is 50 ms on a quiet machine (`./thimble bench` says what it is); here only what nobody would bear.
+/// aim is 50 ms on a quiet machine (`./thimble bench` says what it is); here only what nobody would
+/// bear.
 class TestPulse : public QObject {
     Q_OBJECT
     static constexpr double bearableMs = 400;
@@ -29,6 +30,19 @@ class TestPulse : public QObject {
         if (pulse.longestMs() <= worstMs) return;
         worstMs = pulse.longestMs();
         worstIs = QString("%1 in %2").arg(what, QTest::currentDataTag());
+    }
+
+    /// As w.drag, but the event loop runs between the moves, as it does for a person.
+    static void dragSlowly(DemoWindow& w, QPoint from, QPoint by) {
+        QTest::mousePress(&w.cloth(), Qt::LeftButton, {}, from);
+        for (int k = 1; k <= 5; ++k) {
+            const QPoint at = from + by * (k / 5.0);
+            QMouseEvent move(QEvent::MouseMove, at, w.cloth().mapToGlobal(at), Qt::NoButton,
+                             Qt::LeftButton, {});
+            QApplication::sendEvent(&w.cloth(), &move);
+            QTest::qWait(4);
+        }
+        QTest::mouseRelease(&w.cloth(), Qt::LeftButton, {}, from + by);
     }
 
 private slots:
@@ -58,8 +72,7 @@ private slots:
             w, [&] { w.session().selection.choose({id}); }, pulse, "chosen");
         const Box box = w.session().selectionBox();
         live(
-            w, [&] { w.drag(w.px(box.centre()), w.px(box.centre()) + QPoint(30, 12)); }, pulse,
-            "dragged");
+            w, [&] { dragSlowly(w, w.px(box.centre()), QPoint(30, 12)); }, pulse, "dragged");
         live(
             w, [&] { w.session().document.apply(setRespacing({id}, {})); }, pulse, "respaced");
         w.session().setStage(Stage::compose);

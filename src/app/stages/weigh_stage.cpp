@@ -20,11 +20,19 @@ LoadHistogram::LoadHistogram(Session& s, QWidget* parent) : QWidget(parent), ses
 }
 
 void LoadHistogram::refresh() {
-    bars.assign(barCount, 0);
     const Derived* checked = session.checked();
     const auto fabric = session.library.fabric(session.job().brief.fabric);
+    const LoadKind kind = session.weighing.kind();
+    const auto weighed = checked ? checked->weighed : nullptr;
+    // Every cell of a large map is looked at: only when it is another one.
+    if (fabric && weighed && weighed == shown && kind == shownKind &&
+        limit == (kind == LoadKind::layers ? fabric->maxLayers : fabric->maxHits))
+        return;
+    shown = weighed;
+    shownKind = kind;
+    bars.assign(barCount, 0);
     if (!checked || !fabric) return update();
-    const bool byLayers = session.weighing.kind() == LoadKind::layers;
+    const bool byLayers = kind == LoadKind::layers;
     const LoadSummary& s = checked->load().summary();
     limit = byLayers ? fabric->maxLayers : fabric->maxHits;
     top = 1.15 * std::max(limit, byLayers ? s.peakLayers : s.peakHits);

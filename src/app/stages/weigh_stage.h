@@ -25,6 +25,8 @@ private:
     std::vector<double> bars; ///< share of cells, from 0 to `top`
     double top = 1;
     double limit = 0;
+    std::shared_ptr<const void> shown; ///< the weighing that the bars are of
+    LoadKind shownKind = LoadKind::layers;
 };
 
 class WeighStage : public StageView {

@@ -91,7 +91,7 @@ private slots:
         QVERIFY(count > 0 && wanted.empty());
         QVERIFY(division->lowerBound >= 1);
         QVERIFY(division->lowerBound <= static_cast<int>(division->hoopings.size()));
-if (division->lowerBound == static_cast<int>(division->hoopings.size()))
+        if (division->lowerBound == static_cast<int>(division->hoopings.size()))
             QVERIFY(division->provenMinimal || division->clampings > division->lowerBoundClampings);
     }
 

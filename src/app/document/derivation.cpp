@@ -24,8 +24,7 @@ std::optional<std::size_t> openFinding(const std::vector<Finding>& findings,
 std::shared_ptr<const std::vector<Finding>> allFindings(const Derived& d) {
     std::vector<Finding> all = d.unsewable;
     all.insert(all.end(), d.found.begin(), d.found.end());
-    if (d.planned)
-        all.insert(all.end(), d.planned->findings.begin(), d.planned->findings.end());
+    if (d.planned) all.insert(all.end(), d.planned->findings.begin(), d.planned->findings.end());
     std::stable_sort(all.begin(), all.end(), worseThan);
     return std::make_shared<const std::vector<Finding>>(std::move(all));
 }

@@ -223,7 +223,8 @@ std::vector<Finding> loadFindings(const WeighedJob& weighed, const LoadFindingsO
 bool worseThan(const Finding& a, const Finding& b) {
     if (a.severity != b.severity) return a.severity < b.severity;
     const auto weight = [](const Finding& f) {
-        if (f.kind == "forbidden-zone") return std::numeric_limits<double>::infinity(); // it can hurt
+        if (f.kind == "forbidden-zone")
+            return std::numeric_limits<double>::infinity(); // it can hurt
         return f.excess ? *f.excess / (f.kind == "layers" ? gradesOf(LoadKind::layers).stop
                                                           : gradesOf(LoadKind::hits).stop)
                         : 0.0;

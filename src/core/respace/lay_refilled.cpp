@@ -82,7 +82,8 @@ void layRefilled(const SewnChain& chain, const SewnStretch& stretch, const Scali
     const double across = scaling.across(axis), along = scaling.along(axis);
     ShapePart part;
     part.lines = {outlineOf(chain, stretch, scaling)};
-    part.spacingMm = spacingAcross(chain, stretch, axis) / spacingRatio * across / scaling.kept(across);
+    part.spacingMm =
+        spacingAcross(chain, stretch, axis) / spacingRatio * across / scaling.kept(across);
     part.stitchLengthMm = stagger.stitchLengthMm() * along / scaling.kept(along);
     part.angleDeg = std::atan2(axis.y, axis.x) * 180 / std::numbers::pi;
     std::vector<Polyline> rows = stitchFill(part);

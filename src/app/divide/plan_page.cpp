@@ -321,7 +321,10 @@ void PlanPage::fillRow(int r, const FrameOffer& offer) {
 
 void PlanPage::showMisses(const FrameOffer& offer) {
     while (QLayoutItem* item = misses->takeAt(0)) {
-        if (item->widget()) item->widget()->deleteLater();
+        if (QWidget* gone = item->widget()) {
+            gone->hide(); // it goes when the event loop runs again
+            gone->deleteLater();
+        }
         delete item;
     }
     plan->setEnabled(offer.division.has_value());

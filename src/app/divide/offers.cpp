@@ -1,6 +1,7 @@
 #include "app/divide/offers.h"
 
 #include "divide/parts.h"
+#include "estimate/handling.h"
 #include "estimate/timing.h"
 
 #include <numbers>
@@ -125,11 +126,9 @@ FrameOffer FrameOffers::workOut(const Job& job, const Hoop& hoop,
     const auto sewn = stitchJob(job, &cache, stop);
     if (fabric && machine && sewn) {
         const TimeLine line = timeLineOf(sewn->list, sewn->spans, *machine, *fabric);
-        const double hoopings = static_cast<double>(division->hoopings.size());
-        offer.seconds =
-            line.totalSeconds + division->clampings * machine->hoopingSeconds +
-            (hoopings - division->clampings) * machine->positionSeconds +
-            (division->clampings > 1 ? division->clampings * machine->registrationSeconds : 0);
+        offer.seconds = line.totalSeconds +
+                        handlingSeconds(division->clampings,
+                                        static_cast<int>(division->hoopings.size()), *machine);
         offer.stabilizerCm2 = division->clampings * hoop.outerWidthMm * hoop.outerHeightMm / 100 *
                               fabric->stabilizerLayers;
     }

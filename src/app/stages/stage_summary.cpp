@@ -1,6 +1,7 @@
 #include "app/stages/stage_summary.h"
 
 #include "app/panels/findings_list.h"
+#include "estimate/handling.h"
 #include "registration/seen_pairs.h"
 
 namespace rapt::app {
@@ -95,13 +96,20 @@ StageSummary registration(const Session& s) {
                                  : StageState::settled};
 }
 
+int clampingsOf(const Job& job) {
+    int last = 0;
+    for (const Hooping& h : job.hoopings) last = std::max(last, h.clamping);
+    return last;
+}
+
 StageSummary stitchOut(const Session& s) {
     const auto d = s.derived();
     if (!d || !d->weighed || d->time().stitches == 0)
         return {QObject::tr("nothing to sew yet"), StageState::open};
     double seconds = d->time().totalSeconds;
     if (const auto machine = s.library.machine(s.job().brief.machine))
-        seconds += machine->hoopingSeconds * static_cast<double>(s.job().hoopings.size());
+        seconds += handlingSeconds(clampingsOf(s.job()), static_cast<int>(s.job().hoopings.size()),
+                                   *machine);
     const QString time = QString::fromStdString(formatDuration(seconds));
     return {QObject::tr("%1 with hooping").arg(time), StageState::open};
 }

@@ -1,6 +1,7 @@
 #include "divide/batch.h"
 
 #include "divide/frames.h"
+#include "estimate/handling.h"
 #include "estimate/timing.h"
 #include "letter/name_list.h"
 #include "thread/measures.h"
@@ -204,11 +205,9 @@ double secondsFor(const BatchOffer& offer, int quantity, const TimeLine& one,
         if (std::find(used.begin(), used.end(), p.position) == used.end())
             used.push_back(p.position);
     const double changes = static_cast<double>(one.threadChanges) * machine.threadChangeSeconds;
-    const double hoopings = offer.clampings * static_cast<double>(used.size());
-    const double further = hoopings - offer.clampings;
+    const int hoopings = offer.clampings * static_cast<int>(used.size());
     return quantity * (one.totalSeconds - changes) + hoopings * changes +
-           offer.clampings * machine.hoopingSeconds + further * machine.positionSeconds +
-           (offer.clampings > 1 ? offer.clampings * machine.registrationSeconds : 0);
+           handlingSeconds(offer.clampings, hoopings, machine);
 }
 
 double outerCm2(const Hoop& h) { return h.outerWidthMm * h.outerHeightMm / 100; }

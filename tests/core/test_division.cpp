@@ -447,6 +447,48 @@ private slots:
         VERIFY_NEAR(turned[0].rmsMm, 0.05 * 2, 0.005);
     }
 
+    void theForecastAgreesWithRealMisplacing_data() {
+        QTest::addColumn<bool>("chain");
+        QTest::newRow("datum") << false;
+        QTest::newRow("chain") << true;
+    }
+    /// Every clamping is found by fitting marks that were really misplaced, and sewn there.
+    void theForecastAgreesWithRealMisplacing() {
+        QFETCH(bool, chain);
+        Hooping a, b;
+        a.clamping = 1;
+        b.clamping = 2;
+        a.marks = {{"1A", {-80, -40}}, {"1B", {80, 40}}, {"1C", {-60, 50}}};
+        b.marks = {{"2A", {70, -50}}, {"2B", {85, 52}}};
+        if (!chain) b.marks = {{"2A", {100, -40}}, {"2B", {260, 40}}};
+        if (chain) a.witness = b.marks;
+        const Join join{0, 1, {120, 10}, 0};
+        const auto forecast =
+            forecastJoins({a, b}, {join}, chain ? Method::chain : Method::datum, {0.3, 0, 0});
+        test::Dice dice(7);
+        const auto noise = [&] { // of σ 0.3: the sum of twelve even draws
+            double sum = 0;
+            for (int k = 0; k < 12; ++k) sum += dice.between(-0.5, 0.5);
+            return 0.3 * sum;
+        };
+        const auto found = [&](const std::vector<Mark>& marks, const RigidFit* sewnBy) {
+            std::vector<PointPair> pairs;
+            for (const Mark& m : marks)
+                pairs.push_back(
+                    {m.name, m.at, (sewnBy ? (*sewnBy)(m.at) : m.at) + Vec2{noise(), noise()}});
+            return fitPoints(pairs)->fit;
+        };
+        std::vector<double> gaps;
+        for (int t = 0; t < 4000; ++t) {
+            const RigidFit first = found(a.marks, nullptr);
+            const RigidFit second = found(b.marks, chain ? &first : nullptr);
+            gaps.push_back(distance(first(join.at), second(join.at)));
+        }
+        std::sort(gaps.begin(), gaps.end());
+        VERIFY_NEAR(forecast[0].medianMm, gaps[2000], 0.1 * gaps[2000]);
+        VERIFY_NEAR(forecast[0].p95Mm, gaps[3800], 0.1 * gaps[3800]);
+    }
+
     void coverIsExactAndItsBoundTrue() {
         // The middle set is largest, but the two outer ones hold all.
         const auto setOf = [](std::initializer_list<std::size_t> in) {

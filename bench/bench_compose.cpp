@@ -6,6 +6,8 @@
 #include "app/shelf/shelf_model.h"
 #include "app/window/main_window.h"
 #include "base/paths.h"
+#include "divide/division.h"
+#include "divide/ring.h"
 #include "formats/stitch_csv.h"
 #include "job/edit_copies.h"
 #include "job/stitching.h"
@@ -132,6 +134,46 @@ void dragFrameOfCopies(benchmark::State& state) {
     QApplication::sendEvent(&cloth, &escape);
 }
 BENCHMARK(dragFrameOfCopies)->Unit(benchmark::kMillisecond);
+
+/// One frame while a hoop's frame is dragged over 100,000 stitches in Divide.
+void dragHoopFrame(benchmark::State& state) {
+    bench::application();
+    const Library library = *loadLibrary(dataFolder(), "/nonexistent");
+    Job job = bench::manyPieces(20, 5'000);
+    StitchCache cache;
+    const auto plan = divideIntoHoopings(job, cache, {{*library.hoop("field-300x200")}}, library);
+    job = setHoopings(plan->hoopings, 0, plan->cuts).change(job);
+    MainWindow window(library);
+    window.resize(1280, 800);
+    window.show();
+    window.session().document.reset(job, {});
+    window.session().setStage(Stage::divide);
+    ClothView& cloth = window.cloth();
+    cloth.zoomToFit();
+    while (!cloth.isSettled()) {
+        QApplication::processEvents();
+        cloth.repaint();
+    }
+    const auto send = [&](QEvent::Type type, QPointF at) {
+        QMouseEvent event(type, at, cloth.mapToGlobal(at),
+                          type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton, Qt::LeftButton,
+                          {});
+        QApplication::sendEvent(&cloth, &event);
+    };
+    const RingShape ring = ringOf(*library.hoop("field-300x200"));
+    const QPointF from = cloth.map().toPixels(
+        job.hoopings[0].frame.affine()({(ring.opening.maxX + ring.outer.maxX) / 2, 0}));
+    send(QEvent::MouseButtonPress, from);
+    int step = 0;
+    for (auto _ : state) {
+        send(QEvent::MouseMove, from + QPointF(10 + step % 40, 5 + step % 17));
+        cloth.repaint();
+        ++step;
+    }
+    QKeyEvent escape(QEvent::KeyPress, Qt::Key_Escape, {});
+    QApplication::sendEvent(&cloth, &escape);
+}
+BENCHMARK(dragHoopFrame)->Unit(benchmark::kMillisecond);
 
 /// The comparison: the cloth painted as it lies, nothing dragged.
 void stillFrameOfCopies(benchmark::State& state) {

@@ -21,7 +21,7 @@ QString countText(int n, const QString& one, const QString& many) {
 } // namespace
 
 StandPicture::StandPicture(Session& s, QWidget* parent) : QWidget(parent), session(s) {
-    setFixedHeight(86);
+    setFixedHeight(66);
     setAccessibleName(tr("Frame and cloth before you"));
 }
 
@@ -150,7 +150,7 @@ void PlanPage::buildChoices() {
 }
 
 void PlanPage::buildTable() {
-    makePlain(*table, {tr("Frame"), tr("Clamp"), tr("Hoop"), tr("Joins"), tr("h:min")}, 6);
+    makePlain(*table, {tr("Frame"), tr("Clamp"), tr("Hoop"), tr("Joins"), tr("h:min")}, 5);
     table->setAccessibleName(tr("Frames compared"));
     plan->setObjectName("plan");
     stop->setObjectName("stopOffers");
@@ -186,7 +186,7 @@ void PlanPage::buildHoopings() {
     column->addLayout(head);
     hoopings->setAccessibleName(tr("Hoopings"));
     hoopings->setObjectName("hoopings");
-    hoopings->setFixedHeight(74);
+    hoopings->setFixedHeight(58);
     column->addWidget(hoopings);
     pin->setObjectName("pinClamping");
     turn->setObjectName("turnClamping");

@@ -4,8 +4,7 @@
 #include "app/divide/frames_page.h"
 #include "app/divide/marks_page.h"
 #include "app/divide/plan_page.h"
-
-#include <QToolButton>
+#include "app/panels/page_tabs.h"
 
 namespace rapt::app {
 namespace {
@@ -35,14 +34,7 @@ DivideStage::DivideStage(Session& s, QWidget* parent)
 }
 
 void DivideStage::addPage(const QString& title, ComposePage* page) {
-    auto* tab = new QToolButton;
-    tab->setText(title);
-    tab->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    tab->setCheckable(true);
-    tab->setProperty("tab", true);
-    tab->setObjectName("divideTab" + QString::number(pages.size()));
-    tabs->addButton(tab, static_cast<int>(pages.size()));
-    tabRow->addWidget(tab);
+    addTab(*tabs, *tabRow, title, "divideTab");
     pages.push_back(page);
     column->addWidget(page);
     connect(page, &ComposePage::failed, this,

@@ -1,12 +1,12 @@
 #include "app/stages/weigh_stage.h"
 
+#include "app/panels/page_tabs.h"
 #include "app/theme/theme.h"
 #include "app/weigh/cloth_page.h"
 #include "app/weigh/mend_page.h"
 #include "app/weigh/pieces_page.h"
 
 #include <QPainter>
-#include <QToolButton>
 
 namespace rapt::app {
 namespace {
@@ -126,14 +126,7 @@ void WeighStage::buildPages() {
 }
 
 void WeighStage::addPage(const QString& title, QWidget* page) {
-    auto* tab = new QToolButton;
-    tab->setText(title);
-    tab->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    tab->setCheckable(true);
-    tab->setProperty("tab", true);
-    tab->setObjectName("weighTab" + QString::number(sheets.size()));
-    tabs->addButton(tab, static_cast<int>(sheets.size()));
-    tabRow->addWidget(tab);
+    addTab(*tabs, *tabRow, title, "weighTab");
     sheets.push_back(page);
     column->addWidget(page);
 }

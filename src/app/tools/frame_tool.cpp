@@ -93,13 +93,7 @@ void FrameTool::lookAlongCut() {
                 .arg(10.0 * static_cast<double>(threads) / std::max(1.0, size), 0, 'f', 1);
 }
 
-Hooping FrameTool::moved(const Hooping& h) const {
-    Job job;
-    job.hoopings = {h};
-    job.cloth = session.job().cloth;
-    job.hoopings[0].witness.clear();
-    return moveClamping(h.clamping, by, turn, session.library).change(std::move(job)).hoopings[0];
-}
+Hooping FrameTool::moved(const Hooping& h) const { return movedHooping(h, by, turn); }
 
 /// What the dragged frame reaches, and what it loses.
 void FrameTool::look() {

@@ -13,11 +13,6 @@
 namespace rapt {
 namespace {
 
-/// Items in a rectangle from the origin; middles.
-struct Block {
-    std::vector<BatchPlace> places;
-};
-
 /// The most items in a rectangle by cuts from edge to edge: every block is all of one direction, or
 /// is cut again where a row or a column of items ends.
 class Packer {

@@ -51,7 +51,6 @@ public:
         std::vector<bool> chosen;
     };
 
-    /// `known`: the value of a solution that is known already; worse ones are not sought.
     Answer solve(double seconds, const std::stop_token& stop) const {
         Answer answer;
         glp_smcp linear;

@@ -64,8 +64,9 @@ public:
             collect(c, earlier);
         }
         for (Finding& f : findings)
-            if (f.kind == "ring-cloth" && f.count > 1)
-                f.text += fmt::format("; {} clampings are short of cloth", f.count);
+            if (f.count > 1)
+                f.text += fmt::format("; {} clampings {}", f.count,
+                                      f.kind == "ring-cloth" ? "are short of cloth" : "do so");
         return findings;
     }
 
@@ -103,6 +104,8 @@ private:
 
     Wrong judge(const Clamping& c, const Pose& frame, const std::vector<Vec2>& earlier) const {
         Wrong wrong;
+        // The ring holds the stabilizer alone; the item lies on it.
+        if (job.brief.floated) return wrong;
         const RingShape ring = ringOf(c.hoop);
         const Affine back = frame.affine().inverse();
         const auto below = [&](Vec2 p) {
@@ -122,7 +125,7 @@ private:
             if (!wrong.thick && pressed(z)) wrong.thick = &z;
         for (const ForbiddenZone& z : job.cloth.forbiddenZones)
             if (!wrong.hard && pressed(z)) wrong.hard = &z;
-        if (!job.brief.floated) judgeCloth(c, frame, wrong);
+        judgeCloth(c, frame, wrong);
         return wrong;
     }
 
@@ -192,8 +195,11 @@ private:
             f.value = static_cast<double>(wrong.stitching);
             f.text = fmt::format("{} presses on some {} mm² of what was sewn before", frame,
                                  wrong.stitching);
-            f.cause = "Pressed stitches keep a mark, and the ring holds unevenly over them.";
-            add(std::move(f));
+            f.cause =
+                "Pressed stitches keep a mark, and the ring holds unevenly over them. Lay soft "
+                "cloth between, and take the frame off between hoopings.";
+            f.remedies = remedies;
+            addOnce(std::move(f), findings);
         }
         if (wrong.thick) {
             Finding f = begin(c, Severity::caution, "ring-thick", wrong.thick->at);
@@ -204,11 +210,8 @@ private:
         if (wrong.offClothMm > 0) sayCloth(c, wrong, remedies, findings);
     }
 
-    /// One finding for all clampings; the worst of them in words.
     void sayCloth(const Clamping& c, const Wrong& wrong, const std::vector<Remedy>& remedies,
                   std::vector<Finding>& findings) const {
-        const auto known = std::find_if(findings.begin(), findings.end(),
-                                        [](const Finding& f) { return f.kind == "ring-cloth"; });
         Finding f = begin(c, Severity::caution, "ring-cloth", {c.frame.x, c.frame.y});
         f.value = wrong.offClothMm;
         f.text = fmt::format("The cloth does not reach under the ring of clamping {} {}: {:.0f} mm "
@@ -223,20 +226,24 @@ private:
         f.remedies = remedies;
         f.remedies.push_back({RemedyKind::show, "Float the item", "not held by the ring",
                               setBrief(floated, "Float the item")});
+        addOnce(std::move(f), findings);
+    }
+
+    /// One finding of a kind for all clampings; the worst of them in words.
+    static void addOnce(Finding f, std::vector<Finding>& findings) {
         f.places = {*f.at};
+        const auto known = std::find_if(findings.begin(), findings.end(),
+                                        [&](const Finding& o) { return o.kind == f.kind; });
         if (known == findings.end()) {
             findings.push_back(std::move(f));
             return;
         }
+        known->places.push_back(*f.at);
+        known->count = known->places.size();
+        if (*f.value <= *known->value) return;
         f.places = known->places;
-        f.places.push_back(*f.at);
-        f.count = f.places.size();
-        if (*f.value > *known->value) {
-            *known = std::move(f);
-        } else {
-            known->places = f.places;
-            known->count = f.count;
-        }
+        f.count = known->count;
+        *known = std::move(f);
     }
 
     /// How far the frame can go each way with its stitching still in its fields, in the frame.
@@ -312,27 +319,42 @@ std::vector<Finding> ringFindings(const Job& job, const std::vector<HoopingList>
     return RingJudge(job, lists, library).run();
 }
 
+Hooping movedHooping(Hooping h, Vec2 by, double turnDeg) {
+    const Vec2 about{h.frame.x, h.frame.y};
+    const Vec2 field = about + turned(Vec2{h.pose.x, h.pose.y} - about, turnDeg) + by;
+    h.frame.x += by.x;
+    h.frame.y += by.y;
+    h.frame.rotationDeg = normalizedDegrees(h.frame.rotationDeg + turnDeg);
+    h.pose.x = field.x;
+    h.pose.y = field.y;
+    h.pose.rotationDeg = normalizedDegrees(h.pose.rotationDeg + turnDeg);
+    return h;
+}
+
 Edit moveClamping(int clamping, Vec2 by, double turnDeg, const Library& library) {
-    return {
-        fmt::format("Move the frame of clamping {}", clamping),
-        [clamping, by, turnDeg, library](Job job) {
-            bool chain = false;
-            for (Hooping& h : job.hoopings) {
-                chain = chain || !h.witness.empty();
-                if (h.clamping != clamping) continue;
-                const Vec2 about{h.frame.x, h.frame.y};
-                const Vec2 field = about + turned(Vec2{h.pose.x, h.pose.y} - about, turnDeg) + by;
-                h.frame.x += by.x;
-                h.frame.y += by.y;
-                h.frame.rotationDeg = normalizedDegrees(h.frame.rotationDeg + turnDeg);
-                h.pose.x = field.x;
-                h.pose.y = field.y;
-                h.pose.rotationDeg = normalizedDegrees(h.pose.rotationDeg + turnDeg);
-                h.pinned = true;
-            }
-            markPlan(job.hoopings, library, {job.cloth.box(), {}}, chain);
-            return job;
-        }};
+    return {fmt::format("Move the frame of clamping {}", clamping),
+            [clamping, by, turnDeg, library](Job job) {
+                bool chain = false;
+                std::vector<Hooping> moved;
+                for (Hooping& h : job.hoopings) {
+                    chain = chain || !h.witness.empty();
+                    if (h.clamping != clamping) continue;
+                    h = movedHooping(std::move(h), by, turnDeg);
+                    h.pinned = true;
+                    moved.push_back(h);
+                }
+                const MarkGround ground{job.cloth.box(), {}};
+                if (chain) {
+                    markPlan(job.hoopings, library, ground, true);
+                    return job;
+                }
+                // Marks of the others do not depend on this one.
+                markPlan(moved, library, ground, false);
+                auto next = moved.begin();
+                for (Hooping& h : job.hoopings)
+                    if (h.clamping == clamping) h = *next++;
+                return job;
+            }};
 }
 
 void clearRings(Job& job, const std::vector<HoopingList>& lists, const Library& library) {

@@ -6,8 +6,9 @@
 
 namespace rapt {
 
-/// Findings about the frames of a plan, one for each clamping and cause: its ring on stitching that
-/// was sewn before (`ring-stitching`), on a thick place (`ring-thick`), on a button or zip
+/// Findings about the frames of a plan; nothing of the ring where the item is floated: its ring on
+/// stitching that was sewn before (`ring-stitching`), on a thick place (`ring-thick`), on a button
+/// or zip
 /// (`ring-hard`); cloth that does not reach under the ring on every side (`ring-cloth`, unless the
 /// item is floated); a frame that stands turned as it cannot be clamped (`hooping-turn`). With a
 /// move of the frame where one mends it and its own stitching stays in its fields.
@@ -17,6 +18,9 @@ std::vector<Finding> ringFindings(const Job& job, const std::vector<HoopingList>
 /// Moves the frames of a new plan, as far as their fields have room, so that their rings press on
 /// nothing; pinned ones stay.
 void clearRings(Job& job, const std::vector<HoopingList>& lists, const Library& library);
+
+/// A hooping after its frame was turned about the frame's middle and moved; its marks stay.
+Hooping movedHooping(Hooping hooping, Vec2 by, double turnDeg);
 
 /// The same clamping elsewhere, its marks made anew; it is pinned there.
 Edit moveClamping(int clamping, Vec2 by, double turnDeg, const Library& library);

@@ -90,9 +90,12 @@ void StandPicture::paintEvent(QPaintEvent*) {
                                               : tr("cloth: far edge to the left");
     const QString frames =
         hoop->isSingle() ? tr("frame: its one position")
-                         : tr("frame: position %1 of %2 is on")
-                               .arg(h.position)
-                               .arg(hoop->slide ? 1 : static_cast<int>(hoop->positions.size()));
+        : hoop->slide
+            ? tr("frame: the field slid %1 from its middle")
+                  .arg(session.lengthText(distance({h.pose.x, h.pose.y}, {h.frame.x, h.frame.y})))
+            : tr("frame: position %1 of %2 is on")
+                  .arg(h.position)
+                  .arg(static_cast<int>(hoop->positions.size()));
     painter.drawText(QRectF(height() * 1.5, 0, width() - height() * 1.5, height()),
                      Qt::AlignVCenter | Qt::TextWordWrap,
                      frames + "\n" + cloths + "\n" + tr("as you stand before the machine"));

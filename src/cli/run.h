@@ -56,7 +56,7 @@ void addDesignVerbs(Run& run);  ///< info, load, resize
 void addJobVerbs(Run& run);     ///< stitch, check, template, demo
 void addHoopingVerbs(Run& run); ///< divide, export, fit
 void addBatchVerbs(Run& run);   ///< batch, border
-void addScanVerbs(Run& run);    ///< photograph, locate
+void addScanVerbs(Run& run);    ///< photograph, calibrate, locate
 void addImportVerbs(Run& run);  ///< import
 void addLetterVerbs(Run& run);  ///< faces, letter
 void addWeighVerbs(Run& run);   ///< relieve, order

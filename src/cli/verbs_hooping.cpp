@@ -6,7 +6,9 @@
 #include "divide/hooping_lists.h"
 #include "divide/near_miss.h"
 #include "formats/job_file.h"
+#include "formats/observations_file.h"
 #include "job/edit.h"
+#include "registration/correction.h"
 #include "registration/points_csv.h"
 
 #include <fmt/format.h>
@@ -143,19 +145,25 @@ Outcome divide(const DivideArguments& a) {
     return answer;
 }
 
-Outcome exportAll(const std::string& path, const std::string& folder) {
+Outcome exportAll(const std::string& path, const std::string& folder, bool corrected) {
     const Result<Job> job = readJobFile(path);
     if (!job) return job.error();
     const Result<Library> lib = library();
     if (!lib) return lib.error();
-    const auto lists = hoopingLists(*job, *lib);
+    auto lists = hoopingLists(*job, *lib);
+    if (lists && corrected) lists = correctedLists(*job, std::move(*lists), *lib);
     if (!lists) return lists.error().inside(path);
     const auto names = exportHoopings(*lists, folder);
     if (!names) return names.error();
     Answer answer;
     answer.json["files"] = *names;
-    for (std::size_t i = 0; i < names->size(); ++i)
-        answer.text += fmt::format("{}  {} stitches\n", (*names)[i], (*lists)[i].stitches);
+    for (std::size_t i = 0; i < names->size(); ++i) {
+        const bool moved =
+            corrected && correctionOf(*job, static_cast<int>(i) + 1) &&
+            job->registration(static_cast<int>(i) + 1)->choice != CorrectionChoice::asPlanned;
+        answer.text += fmt::format("{}  {} stitches{}\n", (*names)[i], (*lists)[i].stitches,
+                                   moved ? ", corrected" : "");
+    }
     return answer;
 }
 
@@ -172,7 +180,7 @@ ordered_json residualsJson(const std::vector<PointPair>& points, const RigidFit&
     return list;
 }
 
-Outcome fit(const std::string& path, double sigma) {
+Outcome fitCsv(const std::string& path, double sigma) {
     const auto points = readPointsFile(path);
     if (!points) return points.error();
     if (!(sigma > 0 && sigma < 100)) return cannotDo("--sigma must be over 0 and under 100 mm");
@@ -207,6 +215,87 @@ Outcome fit(const std::string& path, double sigma) {
     return answer;
 }
 
+struct FitArguments {
+    std::string path;
+    double sigma = defaultPlacingSigmaMm;
+    std::vector<std::string> at;
+    std::string model = "rigid";
+};
+
+std::optional<Vec2> placeOf(const std::string& text) {
+    Vec2 p;
+    char more = 0;
+    if (std::sscanf(text.c_str(), "%lf,%lf%c", &p.x, &p.y, &more) != 2) return std::nullopt;
+    return std::isfinite(p.x) && std::isfinite(p.y) ? std::optional(p) : std::nullopt;
+}
+
+ordered_json motionJson(const MotionFit& fit, const std::vector<Observation>& observations,
+                        std::optional<std::size_t> left) {
+    ordered_json residuals = ordered_json::array();
+    for (std::size_t i = 0; i < observations.size(); ++i)
+        if (left != i)
+            residuals.push_back({{"name", observations[i].name},
+                                 {"dx", fit.residuals[i].x},
+                                 {"dy", fit.residuals[i].y}});
+    return {{"translation", pointJson(fit.translation)},
+            {"rotation_deg", fit.rotationDeg},
+            {"rms_mm", fit.rmsMm},
+            {"residuals", residuals}};
+}
+
+ordered_json covarianceJson(const MotionFit& fit) {
+    ordered_json rows = ordered_json::array();
+    const auto n = static_cast<std::size_t>(fit.model == MotionModel::rigid     ? 3
+                                            : fit.model == MotionModel::stretch ? 5
+                                                                                : 6);
+    for (std::size_t i = 0; i < n; ++i) {
+        rows.push_back(ordered_json::array());
+        for (std::size_t k = 0; k < n; ++k) rows[i].push_back(fit.covariance[i * n + k]);
+    }
+    return rows;
+}
+
+Outcome fitJson(const FitArguments& a) {
+    const auto observations = readObservationsFile(a.path);
+    if (!observations) return observations.error();
+    const MotionModel model = a.model == "stretch" ? MotionModel::stretch
+                              : a.model == "skew"  ? MotionModel::skew
+                                                   : MotionModel::rigid;
+    const auto report = fitObservations(*observations, model);
+    if (!report) return report.error().inside(a.path);
+    Answer answer;
+    ordered_json& j = answer.json;
+    j = motionJson(report->fit, *observations, {});
+    j["scale"] = orNull(report->scale);
+    j["square_error_deg"] = orNull(report->squareErrorDeg);
+    j["suspect"] = report->suspect ? ordered_json((*observations)[*report->suspect].name)
+                                   : ordered_json(nullptr);
+    j["without_suspect"] = report->withoutSuspect
+                               ? motionJson(*report->withoutSuspect, *observations, report->suspect)
+                               : ordered_json(nullptr);
+    j["verdict"] = nameOf(report->verdict);
+    j["text"] = report->text;
+    j["covariance"] = covarianceJson(report->fit);
+    if (model != MotionModel::rigid) j["stretch"] = {report->fit.stretchX, report->fit.stretchY};
+    j["trust"] = ordered_json::array();
+    answer.text = report->text + "\n";
+    for (const std::string& text : a.at) {
+        const Vec2 at = *placeOf(text);
+        const double sigma = report->fit.sigmaAt(at);
+        j["trust"].push_back({{"at", pointJson(at)}, {"sigma_mm", sigma}});
+        answer.text += fmt::format("  at {:g}, {:g}: {:.2f} mm\n", at.x, at.y, sigma);
+    }
+    return answer;
+}
+
+Outcome fit(const FitArguments& a) {
+    for (const std::string& text : a.at)
+        if (!placeOf(text))
+            return cannotDo(fmt::format("--at '{}' is no place; give X,Y in millimetres", text));
+    const bool json = a.path.size() >= 5 && a.path.ends_with(".json");
+    return json ? fitJson(a) : fitCsv(a.path, a.sigma);
+}
+
 } // namespace
 
 void addHoopingVerbs(Run& run) {
@@ -230,16 +319,25 @@ void addHoopingVerbs(Run& run) {
 
     auto path = std::make_shared<std::string>();
     auto out = std::make_shared<std::string>();
-    verb = run.addVerb("export", "One stitch list a hooping",
-                       [path, out] { return exportAll(*path, *out); });
+    auto corrected = std::make_shared<bool>(false);
+    verb = run.addVerb("export", "One stitch list a hooping", [path, out, corrected] {
+        return exportAll(*path, *out, *corrected);
+    });
     verb->add_option("JOB", *path, "job with hoopings")->required();
+    verb->add_flag("--corrected", *corrected, "registered hoopings moved and turned by their fit");
     verb->add_option("-o", *out, "folder to write to")->required();
 
-    auto sigma = std::make_shared<double>(defaultPlacingSigmaMm);
-    verb = run.addVerb("fit", "The correction from planned to seen points",
-                       [path, sigma] { return fit(*path, *sigma); });
-    verb->add_option("POINTS", *path, "CSV: name,plan_x,plan_y,seen_x,seen_y")->required();
-    verb->add_option("--sigma", *sigma, "placing noise per axis in mm (0.3 by default)");
+    auto f = std::make_shared<FitArguments>();
+    verb = run.addVerb("fit", "The correction from planned to seen", [f] { return fit(*f); });
+    verb->add_option("FILE", f->path,
+                     "CSV: name,plan_x,plan_y,seen_x,seen_y; or observations (.json)")
+        ->required();
+    verb->add_option("--sigma", f->sigma, "placing noise of the CSV's points per axis, mm (0.3)");
+    verb->add_option("--at", f->at, "a place X,Y of the plan whose error is asked for (JSON only)")
+        ->expected(1)
+        ->take_all();
+    verb->add_option("--model", f->model, "rigid, stretch or skew (JSON only; rigid)")
+        ->check(CLI::IsMember({"rigid", "stretch", "skew"}));
 }
 
 } // namespace rapt::cli

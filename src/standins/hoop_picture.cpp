@@ -5,6 +5,7 @@
 
 #include <cairo.h>
 #include <numbers>
+#include <opencv2/imgproc.hpp>
 
 namespace rapt {
 namespace {
@@ -16,23 +17,38 @@ constexpr Rgb paperColor{252, 252, 250};
 constexpr Rgb inkColor{18, 18, 20};
 constexpr double cardPaperMm = 20;
 
-/// Draws in field millimetres.
-class HoopPainter {
-public:
-    HoopPainter(const HoopScene& s, double pxPerMm) : scene(s) {
-        width = static_cast<int>(std::lround(s.area.width() * pxPerMm));
-        height = static_cast<int>(std::lround(s.area.height() * pxPerMm));
-        surface = cairo_image_surface_create(CAIRO_FORMAT_RGB24, width, height);
-        cr = cairo_create(surface);
+/// A cairo drawing in frame millimetres.
+struct Sheet {
+    cairo_surface_t* surface;
+    cairo_t* cr;
+    Sheet(int width, int height, const Box& area, double pxPerMm)
+        : surface(cairo_image_surface_create(CAIRO_FORMAT_ARGB32, width, height)),
+          cr(cairo_create(surface)) {
         cairo_scale(cr, pxPerMm, pxPerMm);
-        cairo_translate(cr, -s.area.minX, -s.area.minY);
+        cairo_translate(cr, -area.minX, -area.minY);
     }
-    HoopPainter(const HoopPainter&) = delete;
-    HoopPainter& operator=(const HoopPainter&) = delete;
-    ~HoopPainter() {
+    Sheet(const Sheet&) = delete;
+    Sheet& operator=(const Sheet&) = delete;
+    ~Sheet() {
         cairo_destroy(cr);
         cairo_surface_destroy(surface);
     }
+    cv::Mat pixels() const {
+        cairo_surface_flush(surface);
+        return cv::Mat(cairo_image_surface_get_height(surface),
+                       cairo_image_surface_get_width(surface), CV_8UC4,
+                       cairo_image_surface_get_data(surface),
+                       static_cast<std::size_t>(cairo_image_surface_get_stride(surface)));
+    }
+};
+
+/// Draws layer by layer, from the table up.
+class HoopPainter {
+public:
+    HoopPainter(const HoopScene& s, double px)
+        : scene(s), pxPerMm(px), width(static_cast<int>(std::lround(s.area.width() * px))),
+          height(static_cast<int>(std::lround(s.area.height() * px))),
+          whole(width, height, s.area, px), cr(whole.cr) {}
 
     Image run() {
         setColor(tableColor);
@@ -41,7 +57,9 @@ public:
         cairo_save(cr);
         fieldPath();
         cairo_clip(cr);
-        drawCloth();
+        scene.drawIns.empty() ? drawCloth() : drawDrawnInCloth();
+        drawCreases();
+        drawRingShadow();
         cairo_restore(cr);
         for (const FrameTag& t : scene.hoop.tags) drawFrameTag(t);
         for (const SeenCard& c : scene.cards) drawCard(c);
@@ -49,6 +67,69 @@ public:
     }
 
 private:
+    /// The cloth alone, then every pixel fetched from where its place came from.
+    void drawDrawnInCloth() {
+        Sheet cloth(width, height, scene.area, pxPerMm);
+        cairo_t* const outer = cr;
+        cr = cloth.cr;
+        drawCloth();
+        cr = outer;
+        cv::Mat from(height, width, CV_32FC2);
+        for (int y = 0; y < height; ++y)
+            for (int x = 0; x < width; ++x) {
+                const Vec2 p{scene.area.minX + (x + 0.5) / pxPerMm,
+                             scene.area.minY + (y + 0.5) / pxPerMm};
+                Vec2 q = p;
+                // The way back, by a fixed point: draw-in is small and smooth.
+                for (int i = 0; i < 3; ++i) q = q + p - drawnIn(q);
+                from.at<cv::Vec2f>(y, x) = {
+                    static_cast<float>((q.x - scene.area.minX) * pxPerMm - 0.5),
+                    static_cast<float>((q.y - scene.area.minY) * pxPerMm - 0.5)};
+            }
+        Sheet moved(width, height, scene.area, pxPerMm);
+        cv::Mat to = moved.pixels();
+        cv::remap(cloth.pixels(), to, from, cv::noArray(), cv::INTER_LINEAR);
+        cairo_surface_mark_dirty(moved.surface);
+        cairo_save(cr);
+        cairo_identity_matrix(cr);
+        cairo_set_source_surface(cr, moved.surface, 0, 0);
+        cairo_paint(cr);
+        cairo_restore(cr);
+    }
+
+    Vec2 drawnIn(Vec2 p) const {
+        for (const DrawIn& d : scene.drawIns) p = d.moved(p);
+        return p;
+    }
+
+    /// Soft folds of light and dark from edge to edge.
+    void drawCreases() {
+        if (scene.creases <= 0) return;
+        for (int i = 0; i < 3; ++i) {
+            const double y = scene.area.minY + scene.area.height() * (0.3 + 0.2 * i);
+            const double slope = 0.35 * (i - 1);
+            cairo_pattern_t* fold =
+                cairo_pattern_create_linear(-6 * slope, y - 6, 6 * slope, y + 6);
+            cairo_pattern_add_color_stop_rgba(fold, 0, 0, 0, 0, 0);
+            cairo_pattern_add_color_stop_rgba(fold, 0.35, 0, 0, 0, 0.22 * scene.creases);
+            cairo_pattern_add_color_stop_rgba(fold, 0.65, 1, 1, 1, 0.18 * scene.creases);
+            cairo_pattern_add_color_stop_rgba(fold, 1, 1, 1, 1, 0);
+            cairo_set_source(cr, fold);
+            cairo_paint(cr);
+            cairo_pattern_destroy(fold);
+        }
+    }
+
+    /// The ring stands higher than the cloth.
+    void drawRingShadow() {
+        for (int i = 0; i < 6; ++i) {
+            setColor({0, 0, 0}, 0.035);
+            cairo_set_line_width(cr, 1.5 + 1.6 * i);
+            fieldPath();
+            cairo_stroke(cr);
+        }
+    }
+
     void setColor(Rgb c, double alpha = 1) {
         cairo_set_source_rgba(cr, c.r / 255.0, c.g / 255.0, c.b / 255.0, alpha);
     }
@@ -82,13 +163,33 @@ private:
     }
 
     void drawCloth() {
+        cairo_save(cr);
         const Affine& m = scene.clothToField;
         const cairo_matrix_t matrix{m.a, m.c, m.b, m.d, m.tx, m.ty};
         cairo_transform(cr, &matrix);
         setColor(scene.cloth.color);
         fillBox(scene.cloth.box());
         drawWeave();
-        // The datum lines, as drawn with a chalk pencil.
+        for (const PrintedPatch& patch : scene.motif) drawPatch(patch);
+        if (scene.datumLines) drawDatumLines();
+        for (const StitchList& list : scene.sewn) drawStitches(list);
+        cairo_restore(cr);
+    }
+
+    void drawPatch(const PrintedPatch& patch) {
+        cairo_new_path(cr);
+        for (const Polyline& line : patch.outline) {
+            cairo_new_sub_path(cr);
+            for (const Vec2& p : line) cairo_line_to(cr, p.x, p.y);
+            cairo_close_path(cr);
+        }
+        cairo_set_fill_rule(cr, CAIRO_FILL_RULE_EVEN_ODD);
+        setColor(patch.color, 0.9);
+        cairo_fill(cr);
+    }
+
+    /// As drawn with a chalk pencil.
+    void drawDatumLines() {
         setColor({60, 90, 130}, 0.55);
         cairo_set_line_width(cr, 0.35);
         const Box b = scene.cloth.box();
@@ -97,7 +198,6 @@ private:
         cairo_move_to(cr, 0, b.minY);
         cairo_line_to(cr, 0, b.maxY);
         cairo_stroke(cr);
-        for (const StitchList& list : scene.sewn) drawStitches(list);
     }
 
     void drawWeave() {
@@ -115,20 +215,25 @@ private:
         cairo_stroke(cr);
     }
 
+    /// Thread shines along its middle.
     void drawStitches(const StitchList& list) {
         const auto widths = widthTable(list);
         cairo_set_line_cap(cr, CAIRO_LINE_CAP_ROUND);
-        for (const Thread& t : list.threads) {
-            setColor(t.color);
-            cairo_set_line_width(cr, static_cast<double>(widths[t.index]));
-            walkStitches(list.stitches, [&](std::size_t i, const Stitch* from) {
-                const Stitch& s = list.stitches[i];
-                if (!from || s.thread != t.index) return;
-                cairo_move_to(cr, from->at().x, from->at().y);
-                cairo_line_to(cr, s.at().x, s.at().y);
-            });
-            cairo_stroke(cr);
-        }
+        for (const Thread& t : list.threads)
+            for (const auto& [share, light] : {std::pair{1.0, 0.78}, std::pair{0.55, 1.06}}) {
+                const auto lit = [l = light](std::uint8_t c) {
+                    return static_cast<std::uint8_t>(std::min(255.0, c * l));
+                };
+                setColor({lit(t.color.r), lit(t.color.g), lit(t.color.b)});
+                cairo_set_line_width(cr, share * static_cast<double>(widths[t.index]));
+                walkStitches(list.stitches, [&](std::size_t i, const Stitch* from) {
+                    const Stitch& s = list.stitches[i];
+                    if (!from || s.thread != t.index) return;
+                    cairo_move_to(cr, from->at().x, from->at().y);
+                    cairo_line_to(cr, s.at().x, s.at().y);
+                });
+                cairo_stroke(cr);
+            }
     }
 
     /// The tag upright and centred on the present origin.
@@ -177,29 +282,34 @@ private:
     }
 
     Image copyOut() {
-        cairo_surface_flush(surface);
-        const unsigned char* data = cairo_image_surface_get_data(surface);
-        const int stride = cairo_image_surface_get_stride(surface);
         Image image(width, height, 3);
-        for (int y = 0; y < height; ++y) {
-            const auto* row = reinterpret_cast<const std::uint32_t*>(data + y * stride);
-            for (int x = 0; x < width; ++x) {
-                std::uint8_t* p = image.at(x, y);
-                p[0] = static_cast<std::uint8_t>(row[x] >> 16);
-                p[1] = static_cast<std::uint8_t>(row[x] >> 8);
-                p[2] = static_cast<std::uint8_t>(row[x]);
-            }
-        }
+        cv::Mat to(height, width, CV_8UC3, image.pixels.data());
+        cv::cvtColor(whole.pixels(), to, cv::COLOR_BGRA2RGB);
         return image;
     }
 
     const HoopScene& scene;
-    int width = 0, height = 0;
-    cairo_surface_t* surface = nullptr;
-    cairo_t* cr = nullptr;
+    double pxPerMm;
+    int width, height;
+    Sheet whole;
+    cairo_t* cr; ///< what is drawn on
 };
 
 } // namespace
+
+Vec2 DrawIn::moved(Vec2 p) const {
+    const Vec2 d = p - middle;
+    const double r = length(d) / radiusMm;
+    if (r < 1e-9) return p;
+    // Steepest at the edge of what is sewn, fading away outside.
+    return p - d * (amountMm / length(d) * r * std::exp(1 - r));
+}
+
+Vec2 HoopScene::place(Vec2 onCloth) const {
+    Vec2 p = clothToField(onCloth);
+    for (const DrawIn& d : drawIns) p = d.moved(p);
+    return p;
+}
 
 Image drawHoop(const HoopScene& scene, double pxPerMm) { return HoopPainter(scene, pxPerMm).run(); }
 

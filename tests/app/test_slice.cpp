@@ -88,10 +88,11 @@ private slots:
         w.session().setStage(Stage::registration);
         w.window.registerStage().readScanFile(w.dir.filePath("scan.jpg"));
         w.settle();
+        w.press("takeProposed");
         QVERIFY(w.job().members.contains("scans/hooping-01.jpg"));
         const Registration* r = w.job().registration(1);
         for (std::size_t i = 0; i < photo->truth.cards.size(); ++i)
-            QVERIFY(distance(*r->points[i].seen, photo->truth.cards[i].at) < 0.3);
+            QVERIFY(distance(r->observations[i].seen, photo->truth.cards[i].at) < 0.3);
         // Cut off, it is refused and nothing changes.
         const QByteArray bytes = test::readFile(w.dir.filePath("scan.jpg"));
         test::writeFile(w.dir.filePath("cut.jpg"), bytes.left(bytes.size() / 2));
@@ -109,15 +110,19 @@ private slots:
         Registration r;
         r.hooping = 1;
         const Vec2 places[] = {{-90, -60}, {90, -60}, {90, 60}, {-90, 60}, {0, 0}};
-        for (int i = 0; i < 5; ++i)
-            r.points.push_back({"M" + std::to_string(i), places[i],
-                                places[i] + (i == 2 ? Vec2{5, 4} : Vec2{1, 1})});
+        for (int i = 0; i < 5; ++i) {
+            Observation o;
+            o.name = "M" + std::to_string(i);
+            o.planned = places[i];
+            o.seen = places[i] + (i == 2 ? Vec2{5, 4} : Vec2{1, 1});
+            r.observations.push_back(o);
+        }
         w.session().document.apply(setRegistration(r));
         w.key(Qt::Key_5, Qt::ControlModifier);
-        QVERIFY(w.judgement().contains("Look again"));
+        QTRY_VERIFY(w.judgement().contains("Look again"));
         bool named = false;
         for (QLabel* label : w.window.findChildren<QLabel*>())
-            named = named || (label->isVisible() && label->text().contains("Point M2"));
+            named = named || (label->isVisible() && label->text().contains("M2 does not fit"));
         QVERIFY(named);
         QCOMPARE(summarise(w.session())[4].state, StageState::attention);
     }

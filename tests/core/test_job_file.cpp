@@ -73,8 +73,28 @@ private slots:
         hooping.pinned = true;
         job->hoopings.push_back(hooping);
         job->cuts.push_back({"fill", 1, {{0, -4}, {1, 4}}});
-        job->registrations.push_back(
-            {1, {{"1A", {1, 2}, Vec2{1.1, 2.2}}, {"1B", {5, 6}, {}}}, "scans/s.png", {}});
+        Registration seen;
+        seen.scan = "scans/s.png";
+        Observation card;
+        card.kind = Observation::Kind::card;
+        card.name = "1A";
+        card.planned = {1, 2};
+        card.seen = {1.1, 2.2};
+        card.seenTurnDeg = -2.5;
+        Observation line;
+        line.kind = Observation::Kind::line;
+        line.name = "line across";
+        line.plannedLine = {Vec2{0, 0}, Vec2{100, 0}};
+        line.seenLine = {{-40, 0.2}, {38, 0.4}};
+        line.leftOut = true;
+        seen.observations = {card, line};
+        seen.model = MotionModel::stretch;
+        seen.choice = CorrectionChoice::asPlanned;
+        seen.plan = "field 1 2 3";
+        seen.placed = {{101, {4, 5}, -1.5}};
+        seen.done = {"hoop"};
+        job->registrations.push_back(seen);
+        job->brief.joinLimitMm = 0.4;
         job->members["scans/s.png"] = std::make_shared<const std::string>("picture");
         job->cloth.thickZones.push_back({{{1, 2}, 18}, 0.7, {}});
         const std::string path = dir.filePath("a.rapt").toStdString();
@@ -84,6 +104,7 @@ private slots:
         QVERIFY(back->pieces[1].pose == job->pieces[1].pose);
         QVERIFY(back->hoopings == job->hoopings);
         QVERIFY(back->registrations == job->registrations);
+        QVERIFY(back->brief == job->brief);
         QVERIFY(back->cloth == job->cloth);
         QCOMPARE(*back->members.at("scans/s.png"), std::string("picture"));
         // Writing what was read gives the same bytes: nothing drifts.

@@ -7,7 +7,7 @@
 #include "job/edit.h"
 #include "load/load_map.h"
 #include "registration/fit.h"
-#include "scan/camera.h"
+#include "library/camera.h"
 #include "thread/measures.h"
 #include "thread/resize.h"
 

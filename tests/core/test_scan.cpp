@@ -2,7 +2,7 @@
 
 #include "divide/division.h"
 #include "job/edit.h"
-#include "scan/scan_reading.h"
+#include "scan/flat_picture.h"
 #include "scan/tags.h"
 #include "standins/camera.h"
 
@@ -122,7 +122,8 @@ private slots:
     void aRectifiedPictureIsStraightAndToScale() {
         const auto photo = photograph(hooped("field-100x100"), lib, {1, 4, 6, {}});
         const auto reading = readScan(photo->picture, *lib.hoop("field-100x100"));
-        const Image flat = rectified(photo->picture, *reading, Box{-74, -74, 74, 74}, 5);
+        const Image flat =
+            flattened(photo->picture, reading->fieldToPicture, {}, {Box{-74, -74, 74, 74}, 5});
         QCOMPARE(flat.width, 740);
         const auto tags = findTags(toGrey(flat));
         int seen = 0;

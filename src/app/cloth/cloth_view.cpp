@@ -12,6 +12,7 @@
 #include "app/tools/frame_tool.h"
 #include "app/tools/letter_tool.h"
 #include "app/tools/points_tool.h"
+#include "app/tools/register_tools.h"
 #include "app/tools/weigh_tools.h"
 #include "place/hit.h"
 
@@ -44,6 +45,9 @@ ClothView::ClothView(Session& s, QWidget* parent) : Canvas(parent), session(s) {
     partingTool = std::make_unique<PartingTool>(host, session);
     probeTool = std::make_unique<ProbeTool>(host, session, [this] { return liveMap(); });
     frameTool = std::make_unique<FrameTool>(host, session);
+    freehandTool = std::make_unique<FreehandTool>(host, session);
+    regionTool = std::make_unique<RegionTool>(host, session);
+    needleTool = std::make_unique<NeedleTool>(host, session);
     inHand = chooseTool.get();
     listen();
 }
@@ -83,6 +87,7 @@ void ClothView::listen() {
         update();
     });
     connect(&session.dividing, &DivideState::viewChanged, this, redraw);
+    connect(&session.registering, &RegisterState::changed, this, redraw);
     connect(&session.selection, &Selection::changed, this, redraw);
     connect(&session.letters, &LetterState::cursorChanged, this, redraw);
     connect(&session, &Session::chosenReady, this, redraw);
@@ -126,6 +131,12 @@ Tool& ClothView::tool() const {
         return *letterTool;
     case ToolKind::drawPath:
         return *pathTool;
+    case ToolKind::freehand:
+        return *freehandTool;
+    case ToolKind::region:
+        return *regionTool;
+    case ToolKind::needle:
+        return *needleTool;
     }
     return *chooseTool;
 }

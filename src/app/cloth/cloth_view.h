@@ -54,6 +54,7 @@ private:
     std::unique_ptr<ChooseTool> chooseTool;
     std::unique_ptr<PointByPointTool> drawTool, pathTool;
     std::unique_ptr<Tool> pointsTool, letterTool, partingTool, probeTool, frameTool;
+    std::unique_ptr<Tool> freehandTool, regionTool, needleTool;
     Tool* inHand = nullptr;
 };
 

@@ -3,14 +3,11 @@
 #include "app/canvas/paint_kit.h"
 #include "app/theme/theme.h"
 #include "divide/ring.h"
-#include "registration/seen_pairs.h"
 
 #include <QPainterPath>
 
 namespace rapt::app {
 namespace {
-
-constexpr double residualsEnlarged = 20;
 
 QTransform toQt(const Affine& m) { return QTransform(m.a, m.c, m.b, m.d, m.tx, m.ty); }
 
@@ -113,19 +110,6 @@ void paintMark(QPainter& painter, QPointF p, const QString& name) {
     paintLabel(painter, p + QPointF(12, -19), name, pale, ink);
 }
 
-void paintArrow(QPainter& painter, QPointF from, QPointF to, const QColor& colour) {
-    painter.setPen(QPen(colour, 2));
-    painter.drawLine(from, to);
-    const QLineF line(to, from);
-    if (line.length() < 4) return;
-    for (const double turn : {24.0, -24.0}) {
-        QLineF barb = line;
-        barb.setLength(8);
-        barb.setAngle(line.angle() + turn);
-        painter.drawLine(barb);
-    }
-}
-
 } // namespace
 
 void paintFieldOutline(QPainter& painter, const ViewMap& view, const Hooping& hooping,
@@ -149,58 +133,6 @@ void paintHoopings(QPainter& painter, const ViewMap& view, const Session& sessio
                 paintMark(painter, view.toPixels(m.at), QString::fromStdString(m.name));
         }
     if (session.stage() == Stage::divide) paintJoins(painter, view, session);
-}
-
-void paintScan(QPainter& painter, const ViewMap& view, Session& session) {
-    const auto* scan = session.scan();
-    if (!scan) return;
-    const Hooping& h = session.job().hoopings[static_cast<std::size_t>(session.hooping())];
-    painter.save();
-    painter.setTransform(fieldToPixels(h, view), true);
-    painter.setRenderHint(QPainter::SmoothPixmapTransform);
-    painter.drawImage(
-        QRectF(scan->area.minX, scan->area.minY, scan->area.width(), scan->area.height()),
-        scan->image);
-    painter.restore();
-}
-
-void paintRegistration(QPainter& painter, const ViewMap& view, const Session& session) {
-    if (session.hooping() < 0) return;
-    const Hooping& h = session.job().hoopings[static_cast<std::size_t>(session.hooping())];
-    const Registration* r = session.job().registration(session.hooping() + 1);
-    if (!r) return;
-    const QTransform map = fieldToPixels(h, view);
-    const auto pairs = seenPairs(*r);
-    const auto report = fitPoints(pairs);
-    const Affine toField = h.pose.affine().inverse();
-    if (report && session.checked()) {
-        QPen pen(theme().kite, 1.6, Qt::DashLine);
-        painter.setPen(pen);
-        painter.setBrush(Qt::NoBrush);
-        for (const PieceSpan& span : session.checked()->stitched().spans) {
-            if (std::find(h.pieces.begin(), h.pieces.end(), span.id) == h.pieces.end()) continue;
-            const Box& e = span.extents;
-            QPolygonF box;
-            for (const Vec2 corner : e.corners()) {
-                const Vec2 p = report->fit(toField(corner));
-                box << map.map(QPointF(p.x, p.y));
-            }
-            painter.drawPolygon(box);
-        }
-    }
-    for (std::size_t i = 0; i < pairs.size(); ++i) {
-        const QPointF seen = map.map(QPointF(pairs[i].seen.x, pairs[i].seen.y));
-        painter.setPen(QPen(theme().panel, 3.5));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawEllipse(seen, 6, 6);
-        painter.setPen(QPen(theme().kite, 2));
-        painter.drawEllipse(seen, 6, 6);
-        if (!report) continue;
-        const Vec2 d = report->fit.residuals[i] * residualsEnlarged;
-        const bool suspect = report->suspect == i;
-        paintArrow(painter, seen, map.map(QPointF(pairs[i].seen.x + d.x, pairs[i].seen.y + d.y)),
-                   suspect ? theme().stop : theme().kite);
-    }
 }
 
 } // namespace rapt::app

@@ -1,9 +1,8 @@
 #pragma once
-// Hoops on the cloth as translucent rings, with their marks and what was seen of them.
+// Hoops on the cloth as translucent rings, with their marks.
 
 #include "app/canvas/view_map.h"
 #include "app/document/session.h"
-#include "registration/fit.h"
 
 #include <QPainter>
 
@@ -16,12 +15,5 @@ void paintFieldOutline(QPainter& painter, const ViewMap& view, const Hooping& ho
 /// All clampings; the chosen one strong with its ring, positions and marks, the others faint; while
 /// stepping, what comes later is pale. Joins with their forecast gap.
 void paintHoopings(QPainter& painter, const ViewMap& view, const Session& session);
-
-/// The scan of the chosen hooping, where its hoop is planned.
-void paintScan(QPainter& painter, const ViewMap& view, Session& session);
-
-/// Planned and seen points of the chosen hooping, residuals enlarged, and the pieces' boxes moved
-/// by the correction.
-void paintRegistration(QPainter& painter, const ViewMap& view, const Session& session);
 
 } // namespace rapt::app

@@ -131,7 +131,10 @@ void DrawPage::refresh() {
         break;
     case ToolKind::letter:
     case ToolKind::drawPath:
-        help->clear(); // they belong to the Letter page
+    case ToolKind::freehand:
+    case ToolKind::region:
+    case ToolKind::needle:
+        help->clear(); // they belong to other pages
         break;
     case ToolKind::editPoints:
         help->setText(tr("Drag a point. A double click on a line adds one, Backspace removes the "

@@ -74,6 +74,8 @@ Derivation::Input Derivation::inputOf(Phase phase, const Input& all) {
     if (phase == Phase::hoopings) {
         input.job.hoopings = all.job.hoopings;
         input.job.cuts = all.job.cuts;
+        input.job.registrations = all.job.registrations;
+        input.job.brief.joinLimitMm = all.job.brief.joinLimitMm;
         input.job.brief.floated = all.job.brief.floated;
     }
     if (phase != Phase::weight) input.job.cloth = all.job.cloth;

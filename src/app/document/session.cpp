@@ -21,6 +21,7 @@ Session::Session(Library lib, QObject* parent)
     connect(&chosenStitches, &LookupSignals::ready, this, &Session::chosenReady);
     connect(&letters, &LetterState::settingReady, this, &Session::chosenReady);
     connect(&scans, &ScanState::ready, this, &Session::chosenReady);
+    connect(&registering, &RegisterState::ready, this, &Session::chosenReady);
     connect(&weighing, &WeighState::kindChanged, this, &Session::viewChanged);
     connect(&weighing, &WeighState::partingChanged, this,
             [this] { derivation.setComparing(weighing.parting().has_value()); });
@@ -67,6 +68,22 @@ Status Session::setFabric(const Fabric& fabric) {
 
 Status Session::setHoop(const Hoop& hoop) {
     return keep(library.hoops, hoop, saveUserHoop(hoop, userDataFolder()));
+}
+
+Status Session::setCamera(const Camera& camera) {
+    return keep(library.cameras, camera, saveUserCamera(camera, userDataFolder()));
+}
+
+Status Session::addPractice(const PracticeTry& attempt) {
+    return keep(library.practice.tries, attempt, savePractice(attempt, userDataFolder()));
+}
+
+const Result<Assessment>* Session::assessment() {
+    const auto d = derived();
+    const bool current = d && d->planned && isCurrent();
+    return hooping() < 0 ? nullptr
+                         : registering.assessment(job(), hooping() + 1,
+                                                  current ? d->planned : nullptr, workersLibrary);
 }
 
 template<class Record>

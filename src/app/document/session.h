@@ -10,6 +10,7 @@
 #include "app/state/lookup.h"
 #include "app/state/owned_threads.h"
 #include "app/state/playback_state.h"
+#include "app/state/register_state.h"
 #include "app/state/scan_state.h"
 #include "app/state/selection.h"
 #include "app/state/weigh_state.h"
@@ -19,8 +20,19 @@
 
 namespace rapt::app {
 
-/// What the mouse does on the cloth in the Compose stage.
-enum class ToolKind { select, drawRun, drawSatin, drawFill, editPoints, letter, drawPath };
+/// What the mouse does on the cloth, where the stage leaves it the choice.
+enum class ToolKind {
+    select,
+    drawRun,
+    drawSatin,
+    drawFill,
+    editPoints,
+    letter,
+    drawPath,
+    freehand, ///< a line drawn on the scan
+    region,   ///< grown from a click on the scan
+    needle,   ///< the machine's pointer
+};
 
 enum class Stage { brief, compose, weigh, divide, registration, stitchOut, ledger };
 inline constexpr int stageCount = 7;
@@ -42,6 +54,7 @@ public:
     WeighState weighing;
     PlaybackState playback;
     DivideState dividing;
+    RegisterState registering;
 
     const Job& job() const { return document.job(); }
     std::shared_ptr<const Derived> derived() const { return derivation.latest(); }
@@ -101,8 +114,14 @@ public:
     /// Keeps a changed fabric in the user's library, and judges by it.
     Status setFabric(const Fabric& fabric);
 
-    /// Keeps a frame in the user's library.
+    /// Keeps a frame, a calibrated camera, or what practice showed in the user's library.
     Status setHoop(const Hoop& hoop);
+    Status setCamera(const Camera& camera);
+    Status addPractice(const PracticeTry& attempt);
+
+    /// What is known of where the chosen hooping was found; null while it is worked out, or where
+    /// nothing was seen.
+    const Result<Assessment>* assessment();
 
     /// Box of the selected pieces' stitches in the cloth frame; empty if nothing is known.
     Box selectionBox() const;
@@ -112,7 +131,8 @@ public:
     const ScanState::Picture* scan();
     /// True while something of the chosen piece or the scan is being worked out.
     bool isLooking() const {
-        return letters.isBusy() || scans.isReading() || chosenStitches.isBusy();
+        return letters.isBusy() || scans.isReading() || chosenStitches.isBusy() ||
+               registering.isAssessing();
     }
 
     /// How many records the ledger has of this job; told by the Ledger stage.

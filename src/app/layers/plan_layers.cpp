@@ -2,6 +2,7 @@
 
 #include "app/canvas/paint_kit.h"
 #include "app/cloth/hooping_overlay.h"
+#include "app/cloth/register_overlay.h"
 #include "app/theme/theme.h"
 #include "letter/faces.h"
 
@@ -18,6 +19,10 @@ bool HoopingsLayer::isShown() const {
 
 void HoopingsLayer::paint(QPainter& painter, const Canvas& canvas) {
     paintHoopings(painter, canvas.map, session);
+}
+
+SeenPointsLayer::SeenPointsLayer(Session& s) : session(s) {
+    connect(&session, &Session::chosenReady, this, &Layer::changed);
 }
 
 void SeenPointsLayer::paint(QPainter& painter, const Canvas& canvas) {

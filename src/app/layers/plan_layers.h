@@ -18,16 +18,16 @@ private:
     Session& session;
 };
 
-/// Planned and seen points of the chosen hooping.
+/// What was seen of the chosen hooping, what is proposed, and how far it is to be trusted.
 class SeenPointsLayer : public Layer {
     Q_OBJECT
 public:
-    explicit SeenPointsLayer(const Session& s) : session(s) {}
+    explicit SeenPointsLayer(Session& session);
     bool isShown() const override { return session.stage() == Stage::registration; }
     void paint(QPainter& painter, const Canvas& canvas) override;
 
 private:
-    const Session& session;
+    Session& session;
 };
 
 /// The field that pieces are fitted to, while something is chosen.

@@ -3,13 +3,12 @@
 #include "app/canvas/paint_kit.h"
 #include "app/cloth/cloth_ground.h"
 #include "app/cloth/load_overlay.h"
+#include "app/cloth/register_overlay.h"
 #include "app/theme/theme.h"
 
 namespace rapt::app {
 namespace {
 
-/// Threads over a scan let it be seen.
-constexpr double overScan = 0.72;
 /// What later hoopings sew, while stepping through.
 constexpr double later = 0.28;
 
@@ -43,7 +42,8 @@ void StitchLayer::takeStitches() {
 void StitchLayer::paint(QPainter& painter, const Canvas& canvas) {
     const bool stepping =
         session.stage() == Stage::divide && session.dividing.isStepping() && session.hooping() >= 0;
-    if (session.stage() == Stage::registration && session.scan()) painter.setOpacity(overScan);
+    if (session.stage() == Stage::registration && session.scan())
+        painter.setOpacity(stitchesShown(session.registering.fade()));
     if (stepping) painter.setOpacity(later);
     tiles.paint(painter, canvas.map, canvas.visible, canvas.pixelRatio);
     painter.setOpacity(1);

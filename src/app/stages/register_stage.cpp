@@ -1,309 +1,155 @@
 #include "app/stages/register_stage.h"
 
-#include "app/theme/theme.h"
-#include "base/file_io.h"
-#include "geometry/lengths.h"
-#include "registration/seen_pairs.h"
-#include "standins/camera.h"
+#include "app/panels/page_tabs.h"
+#include "app/register/fit_page.h"
+#include "app/register/points_page.h"
+#include "app/register/practice_page.h"
+#include "app/register/scan_page.h"
+#include "app/register/trace_page.h"
+#include "registration/guided.h"
 
-#include <QHeaderView>
+#include <QDropEvent>
+#include <QMimeData>
+#include <QShortcut>
 #include <QSignalBlocker>
-#include <QtConcurrent>
 
 namespace rapt::app {
-namespace {
-
-enum Column { nameColumn, plannedColumn, seenXColumn, seenYColumn };
-constexpr std::size_t maxScanBytes = 200'000'000;
-
-} // namespace
 
 RegisterStage::RegisterStage(Session& s, QWidget* parent)
-    : StageView(s, parent), hooping(new QComboBox), table(new QTableWidget), numbers(wordsLabel()),
-      scanNote(quietLabel({})), cellProblem(new QLabel) {
+    : StageView(s, parent), reader(new ScanReader(s, this)), hooping(new QComboBox),
+      guide(new GuideStrip(s)), tabs(new QButtonGroup(this)), tabRow(new QHBoxLayout) {
+    setAcceptDrops(true);
     column->addLayout(row(tr("Hooping"), hooping));
     hooping->setAccessibleName(tr("Hooping"));
-    buildTable();
-    column->addWidget(headLabel(tr("Marks: planned, and where they really are")));
-    column->addWidget(table);
-    cellProblem->setProperty("wrong", true);
-    cellProblem->setWordWrap(true);
-    cellProblem->hide();
-    column->addWidget(cellProblem);
-    auto* read = mainButton(tr("Read a scan…"));
-    read->setObjectName("readScan");
-    auto* picture = new QPushButton(tr("Stand-in picture"));
-    picture->setObjectName("takePicture");
-    picture->setToolTip(tr("Takes a made-up picture of this hooping and reads it, for practice"));
-    auto* forget = new QPushButton(tr("Forget"));
-    forget->setToolTip(tr("Forget where the marks were seen"));
-    auto* buttons = new QHBoxLayout;
-    buttons->setSpacing(6);
-    for (QPushButton* b : {read, picture, forget}) {
-        b->setStyleSheet("padding: 5px 7px;");
-        buttons->addWidget(b);
-    }
-    column->addLayout(buttons);
-    column->addWidget(scanNote);
-    column->addWidget(hairLine());
-    column->addWidget(numbers);
-    column->addStretch();
+    hooping->setObjectName("registeredHooping");
+    column->addWidget(guide);
+    tabRow->setSpacing(4);
+    column->addLayout(tabRow);
+    addPage(tr("Scan"), scans = new ScanPage(session, *reader));
+    addPage(tr("Points"), new PointsPage(session));
+    addPage(tr("Fit"), new FitPage(session));
+    addPage(tr("Draw"), new TracePage(session));
+    addPage(tr("Practice"), new PracticePage(session));
     connect(hooping, &QComboBox::activated, this, [this](int i) { session.setHooping(i); });
-    connect(table, &QTableWidget::cellChanged, this, &RegisterStage::takeCell);
-    connect(picture, &QPushButton::clicked, this, &RegisterStage::takePicture);
-    connect(forget, &QPushButton::clicked, this, &RegisterStage::forgetSeen);
-    connect(read, &QPushButton::clicked, this, [this] {
-        const QString path =
-            askOpenName(window(), tr("Read a scan"), tr("Pictures (*.png *.jpg *.jpeg)"));
-        if (!path.isEmpty()) readScanFile(path);
-    });
-    connect(&watcher, &QFutureWatcherBase::finished, this, &RegisterStage::takeScan);
+    connect(tabs, &QButtonGroup::idClicked, this,
+            [this](int id) { showPage(static_cast<Page>(id)); });
+    connect(&session.registering, &RegisterState::ready, this, &RegisterStage::refreshIfShown);
+    connect(&session, &Session::chosenReady, this, &RegisterStage::refreshIfShown);
+    connect(&session, &Session::hoopingChanged, this, &RegisterStage::refreshIfShown);
+    // What was found is first looked at on the cloth, then taken.
+    connect(reader, &ScanReader::proposed, this, [this] { showPage(scan); });
+    auto* paste = new QShortcut(QKeySequence::Paste, this);
+    connect(paste, &QShortcut::activated, this, [this] { scans->paste(); });
+    showPage(scan);
 }
 
-void RegisterStage::buildTable() {
-    table->setColumnCount(4);
-    table->setHorizontalHeaderLabels({tr("Mark"), tr("Planned x, y"), tr("Seen x"), tr("Seen y")});
-    table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
-    table->horizontalHeader()->setSectionResizeMode(nameColumn, QHeaderView::ResizeToContents);
-    table->horizontalHeader()->setSectionResizeMode(plannedColumn, QHeaderView::ResizeToContents);
-    table->verticalHeader()->hide();
-    table->verticalHeader()->setDefaultSectionSize(28);
-    table->setAccessibleName(tr("Marks"));
-    table->setObjectName("marks");
-    table->setToolTip(
-        tr("Millimetres from the middle of the hoop's field; x to the right, y towards "
-           "you"));
-    table->setFixedHeight(30 + 28 * 3 + 4);
+void RegisterStage::addPage(const QString& title, ComposePage* page) {
+    addTab(*tabs, *tabRow, title, "registerTab");
+    pages.push_back(page);
+    column->addWidget(page, 1);
+    connect(page, &ComposePage::failed, this,
+            [this](const QString& what, const QString& why) { complain(what, why); });
 }
 
-Registration RegisterStage::current() const {
-    const int n = session.hooping() + 1;
-    if (const Registration* r = session.job().registration(n)) return *r;
-    Registration fresh;
-    fresh.hooping = n;
-    const Hooping& h = session.job().hoopings[static_cast<std::size_t>(n - 1)];
-    const Affine toField = h.pose.affine().inverse();
-    for (const Mark& m : h.marks) fresh.points.push_back({m.name, toField(m.at), {}});
-    return fresh;
+void RegisterStage::showPage(Page page) {
+    if (!tabs->button(page)->isChecked()) session.setTool(ToolKind::select);
+    tabs->button(page)->setChecked(true);
+    for (std::size_t k = 0; k < pages.size(); ++k)
+        pages[k]->setVisible(k == static_cast<std::size_t>(page));
+    if (page != fit && session.registering.showsTrust()) session.registering.setShowsTrust(false);
+    refreshIfShown();
 }
 
 void RegisterStage::refresh() {
+    fillHoopings();
+    guide->refresh();
+    judge();
+    for (ComposePage* page : pages)
+        if (!page->isHidden()) page->refresh();
+}
+
+void RegisterStage::fillHoopings() {
     const QSignalBlocker quiet(hooping);
     hooping->clear();
     const auto& hoopings = session.job().hoopings;
     for (std::size_t i = 0; i < hoopings.size(); ++i) {
         const Registration* r = session.job().registration(static_cast<int>(i) + 1);
-        const bool found = r && fitPoints(seenPairs(*r));
+        const bool found = r && bool(fitOf(*r));
+        const bool chosen = found && r->choice != CorrectionChoice::open;
         hooping->addItem(tr("%1, %2%3")
                              .arg(i + 1)
                              .arg(QString::fromStdString(hoopings[i].hoop))
-                             .arg(found ? tr(" — found") : QString()));
+                             .arg(chosen  ? tr(" — ready")
+                                  : found ? tr(" — found")
+                                          : QString()));
     }
-    const bool any = !hoopings.empty();
-    for (QWidget* w : findChildren<QPushButton*>()) w->setEnabled(any);
-    table->setVisible(any);
-    numbers->setVisible(any);
-    scanNote->setVisible(any);
-    if (!any) {
+    hooping->setCurrentIndex(session.hooping());
+    hooping->setVisible(!hoopings.empty());
+    for (QAbstractButton* b : tabs->buttons()) b->setEnabled(!hoopings.empty());
+    for (ComposePage* page : pages) page->setEnabled(!hoopings.empty());
+}
+
+void RegisterStage::judge() {
+    if (session.job().hoopings.empty()) {
         judgement->say(tr("There is nothing to register yet."),
                        tr("Plan the hoopings in Divide first."));
         return;
     }
-    hooping->setCurrentIndex(session.hooping());
-    const Registration r = current();
-    fillTable(r);
-    judge(r);
-    scanNote->setText(
-        session.scan()
-            ? tr("The scan lies under the design, as seen straight from above.")
-            : tr("Lay a locator card on each mark, photograph the whole hoop from above, "
-                 "and read the picture; or type what you measured."));
-}
-
-void RegisterStage::fillTable(const Registration& r) {
-    const QSignalBlocker quiet(table);
-    table->setRowCount(static_cast<int>(r.points.size()));
-    for (int i = 0; i < table->rowCount(); ++i) {
-        const SeenPoint& p = r.points[static_cast<std::size_t>(i)];
-        const QString planned =
-            QString("%1, %2").arg(p.planned.x, 0, 'f', 1).arg(p.planned.y, 0, 'f', 1);
-        const QString texts[] = {QString::fromStdString(p.name), planned,
-                                 p.seen ? QString::number(p.seen->x, 'f', 2) : QString(),
-                                 p.seen ? QString::number(p.seen->y, 'f', 2) : QString()};
-        for (int c = 0; c < 4; ++c) {
-            // A half typed pair stays as it was typed.
-            auto* old = table->item(i, c);
-            if (c >= seenXColumn && !p.seen && old && !old->text().isEmpty() &&
-                old->data(Qt::UserRole).toInt() == r.hooping)
-                continue;
-            auto* cell = new QTableWidgetItem(texts[c]);
-            cell->setData(Qt::UserRole, r.hooping);
-            if (c < seenXColumn) cell->setFlags(Qt::ItemIsEnabled);
-            table->setItem(i, c, cell);
-        }
-    }
-}
-
-void RegisterStage::takeCell(int rowIndex, int columnIndex) {
-    if (columnIndex < seenXColumn) return;
-    Registration r = current();
-    SeenPoint& point = r.points[static_cast<std::size_t>(rowIndex)];
-    std::optional<double> values[2];
-    cellProblem->hide();
-    for (int k = 0; k < 2; ++k) {
-        const auto* cell = table->item(rowIndex, seenXColumn + k);
-        const QString text = cell ? cell->text().trimmed() : QString();
-        if (text.isEmpty()) continue;
-        const auto mm = parseLength(text.toStdString(), session.unit());
-        if (mm && std::abs(*mm) <= maxCoordinateMm) {
-            values[k] = *mm;
-            continue;
-        }
-        cellProblem->setText(
-            tr("Mark %1: %2")
-                .arg(QString::fromStdString(point.name),
-                     mm ? tr("this is too far away") : QString::fromStdString(mm.error().reason)));
-        cellProblem->show();
-        return;
-    }
-    if (!values[0] || !values[1]) {
-        // Half a place says nothing; an emptied place is forgotten.
-        if (values[0] || values[1] || !point.seen) return;
-        point.seen.reset();
-    } else {
-        point.seen = Vec2{*values[0], *values[1]};
-    }
-    session.document.apply(setRegistration(r));
-}
-
-void RegisterStage::judge(const Registration& r) {
-    const auto pairs = seenPairs(r);
-    if (pairs.size() < 2) {
-        judgement->say(tr("Hooping %1 is not found yet.").arg(r.hooping),
+    const int number = session.hooping() + 1;
+    const Registration* r = session.job().registration(number);
+    if (!r || r->observations.empty()) {
+        judgement->say(tr("Hooping %1 is not found yet.").arg(number),
                        tr("Two marks give the correction; a third tells whether to trust it."));
-        numbers->clear();
         return;
     }
-    const auto report = fitPoints(pairs);
-    if (!report) {
-        judgement->say(tr("These points give no correction."),
-                       QString::fromStdString(report.error().reason) + ".");
-        numbers->clear();
-        return;
+    const auto* known = session.assessment();
+    if (!known) return judgement->say(tr("Hooping %1 is being fitted.").arg(number), {});
+    if (!*known) {
+        QString reason = QString::fromStdString((*known).error().reason);
+        reason[0] = reason[0].toUpper();
+        return judgement->say(tr("This gives no correction yet."), reason + ".");
     }
-    const char* sentences[] = {"Sew it with this correction.", "Look again before you sew.",
-                               "Do not sew: hoop or measure again."};
-    judgement->say(tr(sentences[static_cast<int>(report->verdict)]),
-                   QString::fromStdString(report->text));
-    showNumbers(*report, pairs);
+    judgeFit(*r, **known);
 }
 
-void RegisterStage::showNumbers(const FitReport& report, const std::vector<PointPair>& pairs) {
-    std::vector<Vec2> planned;
-    for (const PointPair& p : pairs) planned.push_back(p.planned);
-    double farthest = 0;
-    const auto derived = session.derived();
-    const auto index = static_cast<std::size_t>(session.hooping());
-    if (derived && index < derived->hoopings().size()) {
-        const Box& e = derived->hoopings()[index].extents;
-        for (const Vec2 corner : e.corners())
-            farthest = std::max(farthest, predictedErrorMm(planned, corner, defaultPlacingSigmaMm));
+void RegisterStage::judgeFit(const Registration& r, const Assessment& a) {
+    const QString text = QString::fromStdString(a.report.text);
+    if (isOutdated(session.job(), r))
+        return judgement->say(tr("Register it again."),
+                              tr("The plan of this hooping changed since it was found."));
+    if (a.miss) {
+        QString reason = QString::fromStdString(a.miss->text);
+        reason[0] = reason[0].toUpper();
+        return judgement->say(tr("The corrected design does not fit."),
+                              reason.section(". At most", 0, 0) + ".");
     }
-    const RigidFit& f = report.fit;
-    QStringList rows;
-    const auto add = [&](const QString& what, const QString& value) {
-        rows << QString("<tr><td style='padding-right:14px'>%1</td><td><b>%2</b></td></tr>")
-                    .arg(what, value);
-    };
-    add(tr("Turn"), tr("%1°").arg(f.rotationDeg, 0, 'f', 2));
-    add(tr("Move"),
-        tr("x %1, y %2")
-            .arg(session.lengthText(f.translation.x, 2), session.lengthText(f.translation.y, 2)));
-    add(tr("Fits to"), tr("%1 mm RMS").arg(f.rmsMm, 0, 'f', 2));
-    add(tr("Cloth scale"), tr("%1 %").arg(100 * report.scale, 0, 'f', 2));
-    add(tr("Out of square"), report.squareErrorDeg
-                                 ? tr("%1°").arg(*report.squareErrorDeg, 0, 'f', 2)
-                                 : tr("needs three marks"));
-    if (farthest > 0) add(tr("Expect at the far corner"), tr("%1 mm").arg(farthest, 0, 'f', 2));
-    numbers->setText("<table cellspacing='3'>" + rows.join("") + "</table>" +
-                     tr("Arrows on the cloth show the residuals, 20 times enlarged."));
+    if (a.report.verdict == Verdict::redo)
+        return judgement->say(tr("Do not sew: hoop or measure again."), text);
+    if (a.report.verdict == Verdict::doubt)
+        return judgement->say(tr("Look again before you sew."), text);
+    for (const JoinCheck& j : a.joins)
+        if (!j.held)
+            return judgement->say(
+                tr("The join may show."),
+                text + " " +
+                    tr("Join %1–%2 may gape %3 mm, over the limit of %4.")
+                        .arg(j.join.earlier + 1)
+                        .arg(j.join.later + 1)
+                        .arg(j.p95Mm, 0, 'f', 2)
+                        .arg(a.limitMm, 0, 'f', 2));
+    const char* sentences[] = {"Sew it with the correction.", "Ready: sewn with the correction.",
+                               "Ready: sewn as planned."};
+    judgement->say(tr(sentences[static_cast<int>(r.choice)]), text);
 }
 
-void RegisterStage::forgetSeen() {
-    Registration r = current();
-    for (SeenPoint& p : r.points) p.seen.reset();
-    r.scan.clear();
-    session.document.apply(setRegistration(r));
-    table->clearContents();
-    refresh();
+void RegisterStage::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls() && event->mimeData()->urls().first().isLocalFile())
+        event->acceptProposedAction();
 }
 
-void RegisterStage::readScanFile(const QString& path) {
-    const auto hoop = hoopOfChosen();
-    if (!hoop) return;
-    read(tr("This scan cannot be read"),
-         [file = path.toStdString(), hoop = *hoop, marks = current()]() -> ScanOrProblem {
-             Result<std::string> bytes = readWholeFile(file, maxScanBytes);
-             if (!bytes) return bytes.error();
-             auto seen = marksFromScan(*bytes, file, hoop, marks);
-             if (!seen) return seen.error();
-             return TakenScan{std::move(*seen), std::move(*bytes)};
-         });
-}
-
-void RegisterStage::takePicture() {
-    const auto hoop = hoopOfChosen();
-    if (!hoop) return;
-    PhotographOptions options;
-    options.hooping = session.hooping() + 1;
-    options.seed = ++pictures;
-    read(tr("No picture"),
-         [options, job = session.job(), library = session.library, hoop = *hoop,
-          marks = current()]() -> ScanOrProblem {
-             const auto photo = photograph(job, library, options);
-             if (!photo) return photo.error();
-             Result<std::string> png = encodePng(photo->picture);
-             if (!png) return png.error();
-             auto seen = marksFromScan(*png, "picture", hoop, marks);
-             if (!seen) return seen.error();
-             return TakenScan{std::move(*seen), std::move(*png)};
-         });
-}
-
-std::optional<Hoop> RegisterStage::hoopOfChosen() const {
-    if (session.hooping() < 0 || isReading()) return std::nullopt;
-    const Hooping& h = session.job().hoopings[static_cast<std::size_t>(session.hooping())];
-    const auto hoop = session.library.hoop(h.hoop);
-    return hoop ? std::optional(*hoop) : std::nullopt;
-}
-
-/// In the background: a picture takes a second or more.
-void RegisterStage::read(const QString& title, std::function<ScanOrProblem()> make) {
-    titleOfProblem = title;
-    reading = true;
-    scanNote->setText(tr("Reading the picture…"));
-    watcher.setFuture(QtConcurrent::run(
-        [make = std::move(make)] { return std::make_shared<const ScanOrProblem>(make()); }));
-}
-
-void RegisterStage::takeScan() {
-    reading = false;
-    const auto taken = watcher.result();
-    if (!*taken) {
-        refreshIfShown();
-        return complain(titleOfProblem, QString::fromStdString(taken->error().line()));
-    }
-    const ScannedMarks& marks = (*taken)->marks;
-    if (marks.registration.hooping > static_cast<int>(session.job().hoopings.size())) return;
-    session.document.apply(
-        setRegistration(marks.registration, std::make_shared<const std::string>((*taken)->bytes)));
-    QStringList words{tr("Read %1 of %2 cards at %3 pixels per mm (%4).")
-                          .arg(marks.found)
-                          .arg(marks.registration.points.size())
-                          .arg(marks.reading.pxPerMm, 0, 'f', 1)
-                          .arg(nameOf(marks.reading.quality))};
-    for (const std::string& reason : marks.reading.reasons) words << QString::fromStdString(reason);
-    scanNote->setText(words.join(" "));
+void RegisterStage::dropEvent(QDropEvent* event) {
+    event->acceptProposedAction();
+    reader->readFile(event->mimeData()->urls().first().toLocalFile());
 }
 
 } // namespace rapt::app

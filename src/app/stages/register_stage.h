@@ -1,54 +1,47 @@
 #pragma once
-// Register: where the cloth really is in the hoop, and the correction that follows.
+// Register: where the cloth really is in the hoop, how far to trust it, and the correction.
 
+#include "app/register/guide_strip.h"
+#include "app/register/scan_reader.h"
 #include "app/stages/stage_view.h"
-#include "registration/fit.h"
-#include "registration/from_scan.h"
 
-#include <QTableWidget>
+#include <QButtonGroup>
 
 namespace rapt::app {
+
+class ComposePage;
+class ScanPage;
 
 class RegisterStage : public StageView {
     Q_OBJECT
 public:
+    enum Page { scan, points, fit, trace, practice };
     explicit RegisterStage(Session& session, QWidget* parent = nullptr);
+    void showPage(Page page);
 
-    /// Reads a scan of the chosen hooping, in the background; its cards become the seen points.
-    void readScanFile(const QString& path);
-    /// The same with a picture from the stand-in camera.
-    void takePicture();
-    bool isReading() const { return reading; }
+    /// Reads a scan of the chosen hooping, in the background; what it shows is proposed.
+    void readScanFile(const QString& path) { reader->readFile(path); }
+    bool isReading() const { return reader->isReading(); }
+    ScanPage& scanPage() { return *scans; }
 
 protected:
     void refresh() override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
 
 private:
-    void buildTable();
-    Registration current() const;
-    struct TakenScan {
-        ScannedMarks marks;
-        std::string bytes;
-    };
-    using ScanOrProblem = Result<TakenScan>;
-    std::optional<Hoop> hoopOfChosen() const;
-    void read(const QString& title, std::function<ScanOrProblem()> make);
-    void takeScan();
-    void takeCell(int row, int column);
-    void fillTable(const Registration& registration);
-    void judge(const Registration& registration);
-    void showNumbers(const FitReport& report, const std::vector<PointPair>& pairs);
-    void forgetSeen();
+    void addPage(const QString& title, ComposePage* page);
+    void fillHoopings();
+    void judge();
+    void judgeFit(const Registration& r, const Assessment& a);
 
+    ScanReader* reader;
     QComboBox* hooping;
-    QTableWidget* table;
-    QLabel* numbers;
-    QLabel* scanNote;
-    QLabel* cellProblem;
-    QFutureWatcher<std::shared_ptr<const ScanOrProblem>> watcher;
-    bool reading = false; ///< until what was read is taken, which is after the watcher is done
-    QString titleOfProblem;
-    quint64 pictures = 0; ///< taken so far; each has a seed of its own
+    GuideStrip* guide;
+    QButtonGroup* tabs;
+    QHBoxLayout* tabRow;
+    ScanPage* scans;
+    std::vector<ComposePage*> pages; ///< one a tab; only the chosen one is shown
 };
 
 } // namespace rapt::app

@@ -2,7 +2,7 @@
 
 #include "app/panels/findings_list.h"
 #include "estimate/handling.h"
-#include "registration/seen_pairs.h"
+#include "registration/correction.h"
 
 namespace rapt::app {
 namespace {
@@ -77,23 +77,24 @@ StageSummary divide(const Session& s) {
 }
 
 StageSummary registration(const Session& s) {
-    const auto total = s.job().hoopings.size();
-    if (total == 0) return {QObject::tr("needs hoopings"), StageState::open};
-    std::size_t good = 0;
+    const Job& job = s.job();
+    if (job.hoopings.empty()) return {QObject::tr("needs hoopings"), StageState::open};
+    int clampings = 0, found = 0, ready = 0;
     bool bad = false;
-    QString last;
-    for (const Registration& r : s.job().registrations) {
-        const auto report = fitPoints(seenPairs(r));
-        if (!report || r.hooping > static_cast<int>(total)) continue;
-        last =
-            QObject::tr("hooping %1: rms %2 mm").arg(r.hooping).arg(report->fit.rmsMm, 0, 'f', 2);
-        bad = bad || report->verdict != Verdict::good;
-        ++good;
+    for (const Hooping& h : job.hoopings) clampings = std::max(clampings, h.clamping);
+    for (const Registration& r : job.registrations) {
+        if (r.observations.empty() || r.hooping > static_cast<int>(job.hoopings.size())) continue;
+        const auto report = fitOf(r);
+        if (!report) continue;
+        ++found;
+        if (r.choice != CorrectionChoice::open) ++ready;
+        bad = bad || report->verdict != Verdict::good || isOutdated(job, r);
     }
-    if (good == 0) return {QObject::tr("none of %1 found").arg(total), StageState::open};
-    return {last, bad            ? StageState::attention
-                  : good < total ? StageState::open
-                                 : StageState::settled};
+    if (found == 0) return {QObject::tr("none of %1 found").arg(clampings), StageState::open};
+    const QString words = QObject::tr("%1 of %2 found, %3 ready").arg(found).arg(clampings).arg(ready);
+    return {words, bad                 ? StageState::attention
+                   : ready < clampings ? StageState::open
+                                       : StageState::settled};
 }
 
 int clampingsOf(const Job& job) {

@@ -1,12 +1,9 @@
 #include "app/state/scan_state.h"
 
-#include "scan/image.h"
-#include "scan/scan_reading.h"
-
 namespace rapt::app {
 namespace {
 
-constexpr double scanPxPerMm = 4;
+constexpr double scanPxPerMm = 6;
 constexpr double scanMarginMm = 24; ///< of the hoop's frame shown round the field
 
 } // namespace
@@ -29,12 +26,14 @@ const ScanState::Picture* ScanState::picture(const Job& job, int hooping,
 std::optional<ScanState::Picture> ScanState::read(const Key& key) {
     const auto hoop = key.library->hoop(key.hoop);
     if (!hoop) return std::nullopt;
-    const auto flat = flatScan(*key.bytes, key.member, *hoop, scanMarginMm, scanPxPerMm);
+    auto flat = flatScan(*key.bytes, key.member, *hoop, key.library->cameras, scanMarginMm,
+                         scanPxPerMm);
     if (!flat) return std::nullopt;
-    const Image& image = flat->image;
+    const auto shared = std::make_shared<const FlatScan>(std::move(*flat));
+    const Image& image = shared->image;
     const QImage view(image.pixels.data(), image.width, image.height, image.width * 3,
                       QImage::Format_RGB888);
-    return Picture{view.convertToFormat(QImage::Format_RGB32), flat->area};
+    return Picture{view.convertToFormat(QImage::Format_RGB32), shared->map.area, shared};
 }
 
 } // namespace rapt::app

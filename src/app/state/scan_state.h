@@ -4,6 +4,7 @@
 #include "app/state/lookup.h"
 #include "job/job.h"
 #include "library/library.h"
+#include "registration/proposals.h"
 
 #include <QImage>
 
@@ -17,7 +18,8 @@ public:
 
     struct Picture {
         QImage image;
-        Box area; ///< field frame
+        Box area; ///< frame
+        std::shared_ptr<const FlatScan> flat; ///< the same, to be searched
     };
     /// Of a hooping (its index); null without one, and while it is being read (ready follows).
     const Picture* picture(const Job& job, int hooping, std::shared_ptr<const Library> library);

@@ -17,7 +17,7 @@ double tenth(double v) { return std::round(v * 10) / 10; }
 /// Pieces can be placed in every stage but those that look at a finished plan.
 bool ChooseTool::editsHere() const {
     return session.stage() == Stage::compose || session.stage() == Stage::weigh ||
-           session.stage() == Stage::brief;
+           session.stage() == Stage::brief || session.stage() == Stage::registration;
 }
 
 std::optional<Box> ChooseTool::frame() const {

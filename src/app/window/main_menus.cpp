@@ -192,7 +192,7 @@ void MainWindow::buildClothMenu() {
     });
     add(menu, tr("Photograph with the stand-in camera"), QKeySequence("Ctrl+P"), [this] {
         state.setStage(Stage::registration);
-        if (state.hooping() >= 0) registerView->takePicture();
+        if (auto* take = registerView->findChild<QPushButton*>("takePicture")) take->click();
     });
 }
 

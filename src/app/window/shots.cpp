@@ -1,84 +1,24 @@
 #include "app/window/shots.h"
 
-#include "app/divide/offers.h"
 #include "app/letter/letter_page.h"
 #include "app/shelf/shelf_panel.h"
 #include "app/stages/compose_stage.h"
 #include "app/stages/divide_stage.h"
 #include "app/stages/register_stage.h"
 #include "app/stages/weigh_stage.h"
-#include "app/window/main_window.h"
+#include "app/window/album.h"
 #include "job/edit_weigh.h"
 
 #include <QApplication>
 #include <QComboBox>
 #include <QDir>
-#include <QElapsedTimer>
 #include <QFileInfo>
 #include <QListView>
-#include <QMouseEvent>
 #include <QPlainTextEdit>
 #include <QTableWidget>
-#include <QThread>
 
 namespace rapt::app {
 namespace {
-
-constexpr qint64 longestMs = 20'000;
-
-bool isOffering(MainWindow& window) {
-    const auto* offers = window.findChild<FrameOffers*>();
-    return offers && window.session().stage() == Stage::divide && offers->isBusy();
-}
-
-/// Lets the window work until nothing is being drawn or worked out any more.
-void settle(MainWindow& window) {
-    QElapsedTimer clock;
-    clock.start();
-    int quiet = 0;
-    while (quiet < 8 && clock.elapsed() < longestMs) {
-        QApplication::processEvents(QEventLoop::AllEvents, 20);
-        QThread::msleep(5);
-        window.cloth().repaint();
-        const bool settled = window.cloth().isSettled() &&
-                             !window.session().derivation.isSeeking() &&
-                             !window.registerStage().isReading() && !window.session().isLooking() &&
-                             !isOffering(window);
-        quiet = settled ? quiet + 1 : 0;
-    }
-}
-
-void hover(MainWindow& window, Vec2 mm) {
-    const QPointF px = window.cloth().map().toPixels(mm);
-    QMouseEvent move(QEvent::MouseMove, px, window.cloth().mapToGlobal(px), Qt::NoButton,
-                     Qt::NoButton, Qt::NoModifier);
-    QApplication::sendEvent(&window.cloth(), &move);
-}
-
-void click(MainWindow& window, const char* name) {
-    if (auto* button = window.findChild<QPushButton*>(name)) button->click();
-}
-
-class Album {
-public:
-    Album(MainWindow& w, const QString& f) : window(w), folder(f) { QDir().mkpath(folder); }
-
-    void shoot(Stage stage, const QString& name, const std::function<void()>& prepare = {}) {
-        window.session().setStage(stage);
-        window.cloth().zoomToFit();
-        settle(window);
-        if (prepare) prepare();
-        settle(window);
-        const QString path = folder + "/" + name + ".png";
-        good = good && window.grab().save(path);
-        names << name + ".png";
-    }
-
-    MainWindow& window;
-    QString folder;
-    QStringList names;
-    bool good = true;
-};
 
 /// The shelf, and linked copies: of jobs that lie beside the one that is open.
 void shootComposing(Album& album) {
@@ -94,25 +34,6 @@ void shootComposing(Album& album) {
             cards->setCurrentIndex(cards->model()->index(2, 0));
     });
     click(window, "openShelf");
-    album.shoot(Stage::compose, "14-threads", [&] {
-        if (session.job().pieces.size() > 2) session.selection.choose({session.job().pieces[2].id});
-        window.composeStage().showPage(ComposeStage::threads);
-        if (auto* table = window.findChild<QTableWidget*>("threadTable")) table->selectRow(1);
-    });
-    if (QFileInfo::exists(folder.filePath("felt-tags.rapt")) &&
-        window.openFile(folder.filePath("felt-tags.rapt")))
-        album.shoot(Stage::compose, "10-copies", [&] {
-            session.selection.choose({session.job().pieces[0].id});
-            window.composeStage().showPage(ComposeStage::copies);
-        });
-    if (QFileInfo::exists(folder.filePath("cotton-square.rapt")) &&
-        window.openFile(folder.filePath("cotton-square.rapt")))
-        album.shoot(Stage::compose, "11-draw", [&] {
-            session.selection.choose({session.job().pieces[0].id});
-            window.composeStage().showPage(ComposeStage::draw);
-            click(window, "toolPoints");
-            session.showPlace({-78, -72});
-        });
 }
 
 /// Weighing: findings with their remedies, mending compared with before, the stitch-out played.
@@ -129,15 +50,6 @@ void shootWeighing(Album& album) {
         if (const Derived* c = session.checked())
             if (const auto peak = c->load().summary().peakLayersAt) hover(window, *peak);
     });
-    album.shoot(Stage::weigh, "21-pieces", [&] {
-        showPage(WeighStage::pieces);
-        session.selection.chooseSingly({"small"});
-        window.threadLineView().transport().toStart();
-        if (const auto d = session.derived(); d && d->isWhole())
-            session.playback.setHead(
-                placeAt(d->time(), d->stitched().list, 0.62 * d->time().totalSeconds));
-    });
-    session.playback.setHead({});
     // Mended: the small kite laid afresh, what lies below gives way.
     session.document.apply(setKeep("small", Keep::spacing));
     session.document.apply(setRelief({"ember"}, Relief{}));
@@ -218,10 +130,6 @@ QStringList takeShots(MainWindow& window, const QString& folder) {
         settle(window);
         click(window, "plan");
     });
-    album.shoot(Stage::registration, "5-register", [&] {
-        session.setHooping(static_cast<int>(session.job().hoopings.size()) - 1);
-        click(window, "takePicture");
-    });
     album.shoot(Stage::stitchOut, "6-stitch-out");
     album.shoot(Stage::ledger, "7-ledger", [&] {
         if (session.ledgerCount() == 0) {
@@ -233,9 +141,7 @@ QStringList takeShots(MainWindow& window, const QString& folder) {
             click(window, "record");
         }
     });
-    window.setDark(true);
-    album.shoot(Stage::divide, "8-divide-dark");
-    window.setDark(false);
+    shootRegistering(album);
     shootDividing(album);
     shootComposing(album);
     shootLettering(album);

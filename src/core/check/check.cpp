@@ -6,6 +6,7 @@
 #include "letter/faces.h"
 #include "letter/stitching.h"
 #include "load/remedies.h"
+#include "registration/registration_findings.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -175,6 +176,9 @@ Result<PlannedLists> plannedLists(const Job& job, const Library& library, Stitch
         planned.lists = std::move(*lists);
         planned.findings = ringFindings(job, planned.lists, library);
         if (auto joins = forecastPlan(job, library, cache, stop)) planned.joins = std::move(*joins);
+        planned.checks = checkJoins(job, planned.joins);
+        for (Finding& f : registrationFindings(job, planned.lists, library))
+            planned.findings.push_back(std::move(f));
     } else {
         planned.findings = {
             finding(Severity::stop, "hoopings",

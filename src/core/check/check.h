@@ -9,6 +9,7 @@
 #include "library/library.h"
 #include "load/load_findings.h"
 #include "load/load_map.h"
+#include "registration/trust_map.h"
 
 #include <stop_token>
 
@@ -32,6 +33,7 @@ struct PlannedLists {
     std::vector<HoopingList> lists;
     std::vector<Finding> findings;
     std::vector<JoinForecast> joins;
+    std::vector<JoinCheck> checks; ///< the same joins, as far as clampings are registered
 };
 /// Fails (cancelled) when stopped.
 Result<PlannedLists> plannedLists(const Job& job, const Library& library, StitchCache& cache,

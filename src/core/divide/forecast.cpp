@@ -208,7 +208,7 @@ Result<std::vector<JoinForecast>> forecastPlan(const Job& job, const Library& li
         }
     const auto hoop = library.hoop(job.hoopings.front().hoop);
     const auto fabric = library.fabric(job.brief.fabric);
-    const PlacingNoise noise{0.3, hoop ? hoop->frameSigmaMm : 0.05,
+    const PlacingNoise noise{library.practice.placingSigmaMm(), hoop ? hoop->frameSigmaMm : 0.05,
                              fabric ? fabric->pullMm / 2 : 0};
     return forecastJoins(job.hoopings, joinsOf(job.hoopings, *parts, sewn),
                          turn    ? Method::turn

@@ -1,6 +1,7 @@
 #include "formats/job_json.h"
 
 #include "base/json_fields.h"
+#include "formats/observations_json.h"
 #include "formats/copies_json.h"
 #include "formats/lettering_json.h"
 #include "formats/shape_json.h"
@@ -61,8 +62,9 @@ Brief briefFrom(const Fields& f) {
         if (!hoop.is_string()) throw FieldError{f.path("hoops"), "must be a list of hoop ids"};
         b.hoops.push_back(hoop.get<std::string>());
     }
+    b.joinLimitMm = f.number("join_limit_mm", b.joinLimitMm, 0.05, 100);
     b.floated = f.flag("floated", false);
-    b.extra = f.unknown({"item", "fabric", "machine", "quantity", "hoops", "floated"});
+    b.extra = f.unknown({"item", "fabric", "machine", "quantity", "hoops", "floated", "join_limit_mm"});
     return b;
 }
 
@@ -72,6 +74,7 @@ json briefJson(const Brief& b) {
            {"hoops", b.hoops},
            {"machine", b.machine},
            {"quantity", b.quantity}};
+    if (b.joinLimitMm != Brief().joinLimitMm) j["join_limit_mm"] = b.joinLimitMm;
     if (b.floated) j["floated"] = true;
     restoreUnknown(j, b.extra);
     return j;
@@ -268,13 +271,6 @@ json pieceJson(const Piece& p) {
     return j;
 }
 
-Vec2 pointFrom(const json& value, const std::string& path) {
-    if (!value.is_array() || value.size() != 2) throw FieldError{path, "must be [x, y]"};
-    return {numberOf(value[0], path, -farMm, farMm), numberOf(value[1], path, -farMm, farMm)};
-}
-
-json pointJson(Vec2 p) { return {p.x, p.y}; }
-
 std::vector<Mark> marksFrom(const Fields& f, const char* key) {
     std::vector<Mark> marks;
     const json& list = f.array(key);
@@ -336,30 +332,65 @@ json hoopingJson(const Hooping& h) {
     return j;
 }
 
+template<class Value>
+Value namedValue(const Fields& f, const char* key, std::initializer_list<Value> values) {
+    const std::string name = f.text(key, nameOf(*values.begin()));
+    for (const Value v : values)
+        if (name == nameOf(v)) return v;
+    throw FieldError{f.path(key), fmt::format("'{}' is not known here", name)};
+}
+
+/// Older jobs have points, seen or not yet.
+void readSeenPoints(const Fields& f, Registration& r) {
+    const json& points = f.array("points");
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        const Fields p(points[i], fmt::format("{}[{}]", f.path("points"), i));
+        Observation o;
+        o.name = p.text("name");
+        o.planned = placeFrom(p.raw("planned"), p.path("planned"));
+        if (!p.has("seen") || p.raw("seen").is_null()) continue;
+        o.seen = placeFrom(p.raw("seen"), p.path("seen"));
+        r.observations.push_back(std::move(o));
+    }
+}
+
 Registration registrationFrom(const Fields& f) {
     Registration r;
     r.hooping = f.integer("hooping", 1, 1, 100'000);
     r.scan = f.text("scan", "");
-    const json& points = f.array("points");
-    for (std::size_t i = 0; i < points.size(); ++i) {
-        const Fields p(points[i], fmt::format("{}[{}]", f.path("points"), i));
-        SeenPoint point{p.text("name"), pointFrom(p.raw("planned"), p.path("planned")), {}};
-        if (p.has("seen") && !p.raw("seen").is_null())
-            point.seen = pointFrom(p.raw("seen"), p.path("seen"));
-        r.points.push_back(std::move(point));
+    readSeenPoints(f, r);
+    const json& list = f.array("observations");
+    for (std::size_t i = 0; i < list.size(); ++i)
+        r.observations.push_back(
+            observationFrom(Fields(list[i], fmt::format("{}[{}]", f.path("observations"), i))));
+    using enum MotionModel;
+    r.model = namedValue(f, "model", {rigid, stretch, skew});
+    using enum CorrectionChoice;
+    r.choice = namedValue(f, "choice", {open, corrected, asPlanned});
+    r.plan = f.text("plan", "");
+    for (const json& step : f.array("done"))
+        if (step.is_string()) r.done.push_back(step.get<std::string>());
+    for (std::size_t i = 0; i < f.array("placed").size(); ++i) {
+        const Fields p(f.array("placed")[i], fmt::format("{}[{}]", f.path("placed"), i));
+        r.placed.push_back({p.integer("id", 0, 0, 586),
+                            {p.number("x", -farMm, farMm), p.number("y", -farMm, farMm)},
+                            p.number("rotation_deg", 0, -360, 360)});
     }
-    r.extra = f.unknown({"hooping", "scan", "points"});
+    r.extra = f.unknown(
+        {"hooping", "scan", "points", "observations", "model", "choice", "plan", "done", "placed"});
     return r;
 }
 
 json registrationJson(const Registration& r) {
-    json points = json::array();
-    for (const SeenPoint& p : r.points) {
-        json point{{"name", p.name}, {"planned", pointJson(p.planned)}};
-        point["seen"] = p.seen ? pointJson(*p.seen) : json(nullptr);
-        points.push_back(std::move(point));
-    }
-    json j{{"hooping", r.hooping}, {"scan", r.scan}, {"points", points}};
+    json j{{"hooping", r.hooping}, {"scan", r.scan}, {"observations", json::array()}};
+    for (const Observation& o : r.observations) j["observations"].push_back(observationJson(o));
+    if (r.model != MotionModel::rigid) j["model"] = nameOf(r.model);
+    if (r.choice != CorrectionChoice::open) j["choice"] = nameOf(r.choice);
+    if (!r.plan.empty()) j["plan"] = r.plan;
+    if (!r.done.empty()) j["done"] = r.done;
+    for (const PlacedCard& c : r.placed)
+        j["placed"].push_back(
+            {{"id", c.id}, {"x", c.at.x}, {"y", c.at.y}, {"rotation_deg", c.turnDeg}});
     restoreUnknown(j, r.extra);
     return j;
 }

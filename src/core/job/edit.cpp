@@ -235,9 +235,8 @@ Edit setHoopings(std::vector<Hooping> hoopings, double predictedJoinRmsMm, std::
 Edit setRegistration(Registration registration, std::shared_ptr<const std::string> scan) {
     return {"Register hooping " + std::to_string(registration.hooping),
             [registration = std::move(registration), scan](Job job) {
-                std::erase_if(job.registrations, [&](const Registration& r) {
-                    return r.hooping == registration.hooping;
-                });
+                const Registration* old = job.registration(registration.hooping);
+                if (old) job.registrations.erase(job.registrations.begin() + (old - job.registrations.data()));
                 if (scan) job.members[registration.scan] = scan;
                 job.registrations.push_back(registration);
                 return job;

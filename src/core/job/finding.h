@@ -26,6 +26,7 @@ enum class RemedyKind {
     face,
     trim,
     show,
+    leaveOutSeen, ///< an observation of the cloth
 };
 
 /// What can be done about a finding, tried out beforehand.

@@ -53,8 +53,12 @@ Repeat* Job::repeat(const std::string& repeatId) {
 }
 
 const Registration* Job::registration(int hooping) const {
+    const auto clampingOf = [&](int number) {
+        const auto i = static_cast<std::size_t>(number) - 1;
+        return number >= 1 && i < hoopings.size() ? hoopings[i].clamping : -number;
+    };
     for (const Registration& r : registrations)
-        if (r.hooping == hooping) return &r;
+        if (clampingOf(r.hooping) == clampingOf(hooping)) return &r;
     return nullptr;
 }
 

@@ -5,6 +5,7 @@
 #include "base/value.h"
 #include "geometry/pose.h"
 #include "job/copies.h"
+#include "job/observation.h"
 #include "letter/lettering.h"
 #include "recipe/shape.h"
 #include "respace/options.h"
@@ -26,7 +27,8 @@ struct Brief {
     std::vector<std::string> hoops; ///< ids of the hoops owned
     std::string machine = "six-needle";
     int quantity = 1;
-    bool floated = false; ///< on adhesive stabilizer in the frame, instead of clamped by its ring
+    double joinLimitMm = 0.5; ///< wider gaps between hoopings are seen
+    bool floated = false;     ///< on adhesive stabilizer in the frame, instead of clamped by its ring
     std::string extra;
     friend bool operator==(const Brief&, const Brief&) = default;
 };
@@ -179,23 +181,6 @@ struct Cut {
     friend bool operator==(const Cut&, const Cut&) = default;
 };
 
-/// Where the plan says a point is and where it was really found; both in the field frame.
-struct SeenPoint {
-    std::string name;
-    Vec2 planned;
-    std::optional<Vec2> seen;
-    friend bool operator==(const SeenPoint&, const SeenPoint&) = default;
-};
-
-/// Where a hooping's cloth was found.
-struct Registration {
-    int hooping = 1; ///< counted from 1
-    std::vector<SeenPoint> points;
-    std::string scan; ///< member name of the picture, or empty
-    std::string extra;
-    friend bool operator==(const Registration&, const Registration&) = default;
-};
-
 /// Everything a person made; see the file's head.
 struct Job {
     RAPT_VALUE(Job);
@@ -225,7 +210,7 @@ struct Job {
     const Repeat* repeatOf(const std::string& pieceId) const;
     /// The repeat of that id, or null.
     Repeat* repeat(const std::string& repeatId);
-    /// The registration of a hooping (counted from 1), or null.
+    /// What was seen of the clamping that a hooping (counted from 1) belongs to, or null.
     const Registration* registration(int hooping) const;
     /// The first hooping that sews a piece, a copy or an outline of it; null if none does.
     const Hooping* firstHoopingOf(const std::string& pieceId) const;

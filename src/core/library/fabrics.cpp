@@ -16,6 +16,7 @@ json fabricJson(const Fabric& x) {
            {"max_hits_per_mm2", x.maxHits},
            {"thickness_mm", x.thicknessMm},
            {"pull_mm", x.pullMm},
+           {"usual_stretch_percent", x.usualStretchPercent},
            {"least_letter_mm", x.leastLetterMm},
            {"least_column_mm", x.leastColumnMm},
            {"most_column_mm", x.mostColumnMm},

@@ -108,6 +108,7 @@ Fabric readFabric(const Fields& f) {
     x.maxLayers = f.positive("max_layers", x.maxLayers);
     x.maxHits = f.positive("max_hits_per_mm2", x.maxHits);
     x.thicknessMm = f.positive("thickness_mm", x.thicknessMm);
+    x.usualStretchPercent = f.number("usual_stretch_percent", x.usualStretchPercent, 0, 100);
     x.pullMm = f.number("pull_mm", x.pullMm, 0, 2);
     x.leastLetterMm = f.positive("least_letter_mm", x.leastLetterMm);
     x.leastColumnMm = f.positive("least_column_mm", x.leastColumnMm);
@@ -232,6 +233,12 @@ Result<Library> loadLibrary(const std::string& dataFolder, const std::string& us
     if (!own) return own.error();
     const Status users = readFolder(userFolder, false, library);
     if (!users) return users.error();
+    auto cameras = readUserCameras(userFolder);
+    if (!cameras) return cameras.error();
+    library.cameras = std::move(*cameras);
+    auto practice = readPractice(userFolder);
+    if (!practice) return practice.error();
+    library.practice = std::move(*practice);
     return library;
 }
 

@@ -4,6 +4,8 @@
 
 #include "base/result.h"
 #include "geometry/vec2.h"
+#include "library/camera.h"
+#include "library/practice.h"
 
 #include <optional>
 #include <string>
@@ -69,7 +71,8 @@ struct Fabric {
     double maxLayers = 3;
     double maxHits = 10; ///< penetrations per mm²
     double thicknessMm = 0.5;
-    double pullMm = 0.2;      ///< added to the width of columns, as the thread draws them in
+    double usualStretchPercent = 1; ///< by how much it may come out longer when it is hooped
+    double pullMm = 0.2;            ///< added to the width of columns, as the thread draws them in
     double leastLetterMm = 5; ///< cap height below which letters sink in
     double leastColumnMm = 1; ///< narrower satins sink in or tear
     double mostColumnMm = 7;  ///< wider ones snag
@@ -106,6 +109,8 @@ struct Library {
     std::vector<Hoop> hoops;
     std::vector<Fabric> fabrics;
     std::vector<Machine> machines;
+    std::vector<Camera> cameras; ///< calibrated by the user
+    Practice practice;           ///< how well this person places things
 
     /// The record of that id, or an error (cannotDo) that names the known ones.
     Result<Hoop> hoop(const std::string& id) const;

@@ -15,4 +15,19 @@ std::size_t leastPoints(const ShapePart& part);
 std::optional<ShapePart> drawnPart(StitchKind kind, const std::vector<Vec2>& points,
                                    const Thread& thread, bool smooth);
 
+/// A line drawn by hand with its tremble taken out: points that change its course by more than the
+/// tolerance stay (Douglas and Peucker 1973), after it was averaged over a few neighbours.
+Polyline steadied(const Polyline& drawn, double toleranceMm);
+
+/// A smooth run along a line, or with a width a smooth satin of that width about it. Nothing for a
+/// line shorter than 1 mm.
+std::optional<ShapePart> drawnAlong(const Polyline& line, double satinWidthMm,
+                                    const Thread& thread);
+
+/// A fill of an outline with holes.
+ShapePart filledOutline(const Contours& outline, const Thread& thread);
+
+/// A piece of one part, its frame's origin in the middle of it.
+Shape centred(ShapePart part, Vec2& middle);
+
 } // namespace rapt

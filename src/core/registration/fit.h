@@ -3,6 +3,7 @@
 
 #include "base/result.h"
 #include "geometry/vec2.h"
+#include "library/practice.h"
 
 #include <optional>
 #include <string>
@@ -48,9 +49,6 @@ struct FitReport {
     Verdict verdict = Verdict::good;
     std::string text; ///< the verdict in words, with its reason
 };
-
-/// σ of placing a point, per axis, in mm.
-inline constexpr double defaultPlacingSigmaMm = 0.3;
 
 /// Fits all points. Fails (cannotDo) for fewer than two points, coinciding points, and points that
 /// only a mirror image explains.

@@ -1,6 +1,7 @@
 #include "scan/image.h"
 
 #include "base/file_io.h"
+#include "scan/picture_facts.h"
 
 #include <csetjmp>
 #include <cstdio>
@@ -12,10 +13,10 @@ namespace rapt {
 namespace {
 
 constexpr std::size_t maxFileBytes = 256'000'000;
-constexpr std::uint64_t maxPixels = 64'000'000;
+constexpr std::uint64_t maxPixels = 100'000'000;
 
 Error refuseSize(std::uint64_t w, std::uint64_t h, const std::string& file) {
-    return badInput(fmt::format("is {} × {} pixels, the most is 64 million", w, h), {}, file);
+    return badInput(fmt::format("is {} × {} pixels, the most is 100 million", w, h), {}, file);
 }
 
 Result<Image> decodePng(const std::string& bytes, const std::string& file) {
@@ -83,6 +84,9 @@ Result<Image> decodeJpeg(const std::string& bytes, const std::string& file) {
     if (tooLarge) return sizeError;
     if (!good)
         return badInput(fmt::format("is not a whole JPEG picture {}", errors.text), {}, file);
+    const PictureFacts facts = pictureFacts(bytes);
+    image = turnedUpright(std::move(image), facts.orientation);
+    image.takenBy = facts.takenBy;
     return image;
 }
 

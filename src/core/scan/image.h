@@ -15,6 +15,7 @@ struct Image {
     int height = 0;
     int channels = 3;
     std::vector<std::uint8_t> pixels;
+    std::string takenBy; ///< maker and model of the camera, if the file says
 
     Image() = default;
     /// A black picture of that size.
@@ -30,8 +31,8 @@ struct Image {
     }
 };
 
-/// Decodes a PNG or JPEG of at most 64 million pixels (checked before memory is taken) to RGB.
-/// `file` names errors.
+/// Decodes a PNG or JPEG of at most 100 million pixels (checked before memory is taken) to RGB,
+/// upright as its metadata say (EXIF). `file` names errors.
 Result<Image> decodeImage(const std::string& bytes, const std::string& file);
 /// PNG or JPEG. Fails (badInput) with file and reason.
 Result<Image> readImageFile(const std::string& path);

@@ -1,7 +1,8 @@
 #include "scan/scan_reading.h"
 
 #include "geometry/pose.h"
-#include "scan/tags.h"
+#include "scan/datum_lines.h"
+#include "scan/view_measures.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -16,67 +17,101 @@ namespace {
 constexpr double degreesPerRadian = 180 / std::numbers::pi;
 // Below these a picture is only usable, or should be taken again.
 constexpr double usablePxPerMm = 5, retakePxPerMm = 3.5;
-constexpr double usableTiltDeg = 15.5, retakeTiltDeg = 25;
+constexpr double usableTiltDeg = 15.5, retakeTiltDeg = 25.5;
 constexpr double usableSharpness = 0.16, retakeSharpness = 0.09;
 constexpr double retakeResidualMm = 0.5;
+constexpr double usableDark = 0.2, retakeDark = 0.09;
+constexpr double usableClipped = 0.12, retakeClipped = 0.4;
+// What a corner of a tag is found to at best.
+constexpr double cornerSigmaPx = 0.12;
+constexpr double leastSigmaMm = 0.02;
 
 cv::Point2d toCv(Vec2 p) { return {p.x, p.y}; }
 
-/// The corners of an upright tag in the field frame, in the order of SeenTag.
+/// The corners of an upright tag in the frame, in the order of SeenTag.
 std::array<Vec2, 4> cornersOf(const FrameTag& tag) {
     const double h = tag.sizeMm / 2;
     return {Vec2{tag.at.x - h, tag.at.y - h}, Vec2{tag.at.x + h, tag.at.y - h},
             Vec2{tag.at.x + h, tag.at.y + h}, Vec2{tag.at.x - h, tag.at.y + h}};
 }
 
+/// Tags count pixels from their corners, OpenCV from their middles.
 void undistort(std::vector<SeenTag>& tags, const Camera& camera) {
     const cv::Matx33d k(camera.fx, 0, camera.cx, 0, camera.fy, camera.cy, 0, 0, 1);
+    const Vec2 half{0.5, 0.5};
     for (SeenTag& tag : tags) {
-        std::vector<cv::Point2d> from{toCv(tag.centre)}, to;
-        for (const Vec2& c : tag.corners) from.push_back(toCv(c));
+        std::vector<cv::Point2d> from{toCv(tag.centre - half)}, to;
+        for (const Vec2& c : tag.corners) from.push_back(toCv(c - half));
         cv::undistortPoints(from, to, k, camera.distortion, cv::noArray(), k);
-        tag.centre = {to[0].x, to[0].y};
-        for (std::size_t i = 0; i < 4; ++i) tag.corners[i] = {to[i + 1].x, to[i + 1].y};
+        tag.centre = Vec2{to[0].x, to[0].y} + half;
+        for (std::size_t i = 0; i < 4; ++i)
+            tag.corners[i] = Vec2{to[i + 1].x, to[i + 1].y} + half;
     }
+}
+
+/// The camera for a picture that was scaled or turned on its side since calibration; as it is where
+/// its size is not known.
+std::optional<Camera> fitted(const std::optional<Camera>& camera, const Image& picture) {
+    if (!camera || camera->width == 0 || camera->height == 0) return camera;
+    Camera c = *camera;
+    if ((c.width > c.height) != (picture.width > picture.height)) {
+        std::swap(c.width, c.height);
+        std::swap(c.fx, c.fy);
+        std::swap(c.cx, c.cy);
+        if (c.distortion.size() >= 4) std::swap(c.distortion[2], c.distortion[3]);
+    }
+    const double kx = static_cast<double>(picture.width) / c.width;
+    const double ky = static_cast<double>(picture.height) / c.height;
+    c.fx *= kx;
+    c.fy *= ky;
+    c.cx = (c.cx + 0.5) * kx - 0.5;
+    c.cy = (c.cy + 0.5) * ky - 0.5;
+    return c;
 }
 
 /// Works through one picture.
 class ScanReader {
 public:
-    ScanReader(const Image& p, const Hoop& h, const std::optional<Camera>& c)
-        : picture(p), grey(toGrey(p)), hoop(h), camera(c) {}
+    ScanReader(const Image& p, const Hoop& h, const ScanOptions& o)
+        : picture(p), grey(toGrey(p)), hoop(h), options(o) {
+        reading.camera = fitted(o.camera, p);
+    }
 
     Result<ScanReading> run() {
+        tell(0.02);
         sortTags();
-        if (reading.frameTags < 3)
-            return cannotDo(fmt::format(
-                "{} of the {} frame tags of {} are seen, at least 3 are needed; take the picture "
-                "again with the whole hoop in it, in even light{}",
-                reading.frameTags, hoop.tags.size(), hoop.id, otherHoopHint()));
+        if (options.stop.stop_requested()) return cancelled();
+        tell(0.6);
+        if (reading.frameTags < 3) return tooFewTags();
         if (!findMap())
             return cannotDo("the frame tags seen do not lie as the hoop's record says; check that "
                             "the right hoop is chosen");
         measureView();
         readCards();
+        lookAtCloth();
+        if (options.stop.stop_requested()) return cancelled();
         judge();
+        tell(1);
         return std::move(reading);
     }
 
 private:
+    void tell(double share) const {
+        if (options.progress) options.progress(share);
+    }
+
     void sortTags() {
         std::vector<SeenTag> tags = findTags(grey);
-        if (camera) undistort(tags, *camera);
+        raw = tags;
+        if (reading.camera) undistort(tags, *reading.camera);
         std::map<int, int> count;
         for (const SeenTag& t : tags) ++count[t.id];
+        std::erase_if(raw, [&](const SeenTag& t) { return !frameTagOf(t.id); });
         for (const SeenTag& t : tags) {
             if (count[t.id] > 1) {
                 if (std::find(doubled.begin(), doubled.end(), t.id) == doubled.end())
                     doubled.push_back(t.id);
-                continue;
-            }
-            const auto frame = std::find_if(hoop.tags.begin(), hoop.tags.end(),
-                                            [&](const FrameTag& f) { return f.id == t.id; });
-            if (frame != hoop.tags.end()) {
+            } else if (const FrameTag* frame = frameTagOf(t.id)) {
                 frameTags.emplace_back(*frame, t);
             } else if (t.id >= firstCardId) {
                 cardTags.push_back(t);
@@ -87,11 +122,45 @@ private:
         reading.frameTags = static_cast<int>(frameTags.size());
         std::sort(cardTags.begin(), cardTags.end(),
                   [](const SeenTag& a, const SeenTag& b) { return a.id < b.id; });
+        std::sort(doubled.begin(), doubled.end());
+        for (const int id : doubled)
+            if (id >= firstCardId) reading.doubledCards.push_back(id);
     }
 
-    std::string otherHoopHint() const {
-        return foreign.empty() ? std::string()
-                               : fmt::format(" (tag {} belongs to another hoop)", foreign[0]);
+    const FrameTag* frameTagOf(int id) const {
+        for (const FrameTag& f : hoop.tags)
+            if (f.id == id) return &f;
+        return nullptr;
+    }
+
+    /// The frame that most of the unknown tags belong to; empty if none is known.
+    std::string otherFrame() const {
+        const Hoop* best = nullptr;
+        std::ptrdiff_t most = 0;
+        for (const Hoop& o : options.others) {
+            const auto n = std::count_if(foreign.begin(), foreign.end(), [&](int id) {
+                return std::any_of(o.tags.begin(), o.tags.end(),
+                                   [&](const FrameTag& t) { return t.id == id; });
+            });
+            if (n <= most) continue;
+            most = n;
+            best = &o;
+        }
+        return best ? best->name : std::string();
+    }
+
+    Error tooFewTags() const {
+        std::string hint;
+        if (!foreign.empty()) {
+            const std::string frame = otherFrame();
+            hint = frame.empty()
+                       ? fmt::format(" (tag {} belongs to another hoop)", foreign[0])
+                       : fmt::format(" (tag {} belongs to another hoop: {})", foreign[0], frame);
+        }
+        return cannotDo(fmt::format(
+            "{} of the {} frame tags of {} are seen, at least 3 are needed; take the picture "
+            "again with the whole hoop in it, in even light{}",
+            reading.frameTags, hoop.tags.size(), hoop.id, hint));
     }
 
     bool findMap() {
@@ -127,89 +196,15 @@ private:
         std::nth_element(errors.begin(),
                          errors.begin() + static_cast<std::ptrdiff_t>(errors.size() / 2),
                          errors.end());
-        residualMm = errors[errors.size() / 2];
-        return residualMm < 5;
+        reading.tagErrorMm = errors[errors.size() / 2];
+        return reading.tagErrorMm < 5;
     }
 
     void measureView() {
-        const Vec2 centrePx{picture.width / 2.0, picture.height / 2.0};
-        const Vec2 c = mapped(pictureToField, centrePx);
-        const double step = 0.5;
-        const Vec2 dx = mapped(reading.fieldToPicture, c + Vec2{step, 0}) -
-                        mapped(reading.fieldToPicture, c - Vec2{step, 0});
-        const Vec2 dy = mapped(reading.fieldToPicture, c + Vec2{0, step}) -
-                        mapped(reading.fieldToPicture, c - Vec2{0, step});
-        reading.pxPerMm = std::sqrt(std::abs(cross(dx, dy)));
-        reading.tiltDeg = tilt();
-        reading.sharpness = sharpness();
-    }
-
-    /// The tilt that a camera of this focal length needs to see the map (Zhang 2000: the columns
-    /// of K⁻¹H are two axes of the plane).
-    double tilt() const {
-        const double width = picture.width;
-        const double height = picture.height;
-        const double cx = camera ? camera->cx : width / 2;
-        const double cy = camera ? camera->cy : height / 2;
-        const double f = camera ? (camera->fx + camera->fy) / 2 : focalLength(cx, cy);
-        const Homography& h = reading.fieldToPicture;
-        const auto axis = [&](std::size_t k) {
-            return cv::Vec3d((h[k] - cx * h[6 + k]) / f, (h[3 + k] - cy * h[6 + k]) / f, h[6 + k]);
-        };
-        const cv::Vec3d normal = axis(0).cross(axis(1));
-        const double size = cv::norm(normal);
-        return size == 0 ? 0
-                         : std::acos(std::min(1.0, std::abs(normal[2]) / size)) * degreesPerRadian;
-    }
-
-    /// From the two conditions that the plane's axes are square and of equal length; pictures from
-    /// nearly straight above do not tell, then a usual lens is taken.
-    double focalLength(double cx, double cy) const {
-        const Homography& h = reading.fieldToPicture;
-        const auto at = [&](std::size_t k) {
-            return std::array<double, 3>{h[k] - cx * h[6 + k], h[3 + k] - cy * h[6 + k], h[6 + k]};
-        };
-        const auto a = at(0), b = at(1);
-        const double usual = 1.2 * std::max(picture.width, picture.height);
-        // f² = −n/d for each condition; the one with the larger denominator is better founded.
-        const double n1 = a[0] * b[0] + a[1] * b[1], d1 = a[2] * b[2];
-        const double n2 = a[0] * a[0] + a[1] * a[1] - b[0] * b[0] - b[1] * b[1];
-        const double d2 = a[2] * a[2] - b[2] * b[2];
-        const double n = std::abs(d2) > std::abs(d1) ? n2 : n1;
-        const double d = std::abs(d2) > std::abs(d1) ? d2 : d1;
-        const double square = d == 0 ? -1 : -n / d;
-        if (!(square > 0)) return usual;
-        return std::clamp(std::sqrt(square), 0.6 * usual, 2.5 * usual);
-    }
-
-    /// Median over the frame tags of the steepest grey step against the tag's contrast.
-    double sharpness() {
-        std::vector<double> values;
-        for (const auto& [frame, seen] : frameTags) {
-            Box box;
-            for (const Vec2& c : seen.corners) box.add(c);
-            const int x0 = std::max(1, static_cast<int>(box.minX) - 2);
-            const int y0 = std::max(1, static_cast<int>(box.minY) - 2);
-            const int x1 = std::min(picture.width - 2, static_cast<int>(box.maxX) + 2);
-            const int y1 = std::min(picture.height - 2, static_cast<int>(box.maxY) + 2);
-            std::vector<double> slopes;
-            int low = 255, high = 0;
-            for (int y = y0; y <= y1; ++y)
-                for (int x = x0; x <= x1; ++x) {
-                    low = std::min<int>(low, *grey.at(x, y));
-                    high = std::max<int>(high, *grey.at(x, y));
-                    slopes.push_back(std::hypot(*grey.at(x + 1, y) - *grey.at(x - 1, y),
-                                                *grey.at(x, y + 1) - *grey.at(x, y - 1)) /
-                                     2);
-                }
-            if (slopes.empty() || high - low < 10) continue;
-            const auto k = static_cast<std::ptrdiff_t>(slopes.size() * 97 / 100);
-            std::nth_element(slopes.begin(), slopes.begin() + k, slopes.end());
-            values.push_back(slopes[static_cast<std::size_t>(k)] / (high - low));
-        }
-        if (values.empty()) return 0;
-        std::sort(values.begin(), values.end());
-        return values[values.size() / 2];
+        const Vec2 centre = mapped(pictureToField, {picture.width / 2.0, picture.height / 2.0});
+        reading.pxPerMm = resolutionAt(reading.fieldToPicture, centre);
+        reading.tiltDeg = tiltOf(reading.fieldToPicture, picture, reading.camera);
+        reading.sharpness = sharpnessOf(grey, raw);
     }
 
     void readCards() {
@@ -220,10 +215,94 @@ private:
             const Vec2 along = (c[1] - c[0]) + (c[2] - c[3]);
             const Vec2 down = (c[3] - c[0]) + (c[2] - c[1]);
             const Vec2 both = along + Vec2{down.y, -down.x};
-            const double cornerSigma = std::max(residualMm, 0.1 / reading.pxPerMm);
-            reading.cards.push_back({t.id, mapped(pictureToField, t.centre),
-                                     std::atan2(both.y, both.x) * degreesPerRadian,
-                                     std::max(0.02, cornerSigma)});
+            const Vec2 at = mapped(pictureToField, t.centre);
+            const double sigma = scanSigmaAt(at);
+            const double edge = std::max(1.0, length(both) / 4);
+            reading.cards.push_back({t.id, at, std::atan2(both.y, both.x) * degreesPerRadian,
+                                     sigma, std::max(0.05, sigma / edge * degreesPerRadian)});
+        }
+    }
+
+    /// What the tags cannot tell grows with the way to them; a calibrated lens leaves little.
+    double scanSigmaAt(Vec2 at) const {
+        double nearest = 1e9, spread = 1;
+        for (const auto& [frame, seen] : frameTags) {
+            nearest = std::min(nearest, distance(frame.at, at));
+            spread = std::max(spread, length(frame.at));
+        }
+        // A bent lens shows at the tags about half of what it does between them.
+        constexpr double bare = 1.7, calibrated = 0.7;
+        const double pixels = cornerSigmaPx / std::max(0.1, reading.pxPerMm);
+        const double bent = reading.tagErrorMm * (reading.camera ? calibrated : bare + nearest / spread);
+        return std::max(leastSigmaMm, std::hypot(pixels, bent));
+    }
+
+    /// Where nothing is looked for: the frame, cards and their hair lines.
+    Image skipped(const FlatMap& map, int width, int height) const {
+        Image skip(width, height, 1);
+        cv::Mat m(height, width, CV_8UC1, skip.pixels.data());
+        m.setTo(255);
+        for (const FramePosition& p : hoop.positions) {
+            const Affine place = Pose{p.at.x, p.at.y, p.turnDeg, false, 1, 1}.affine();
+            std::vector<cv::Point> corners;
+            const Box field = Box::centredAt({0, 0}, hoop.widthMm, hoop.heightMm).grown(-1);
+            for (const Vec2 c : field.corners()) {
+                const Vec2 px = map.toPixels(place(c));
+                corners.emplace_back(static_cast<int>(px.x), static_cast<int>(px.y));
+            }
+            if (hoop.shape == Hoop::Shape::oval) {
+                const Vec2 px = map.toPixels(p.at);
+                cv::ellipse(m, cv::Point(static_cast<int>(px.x), static_cast<int>(px.y)),
+                            cv::Size(static_cast<int>(field.width() / 2 * map.pxPerMm),
+                                     static_cast<int>(field.height() / 2 * map.pxPerMm)),
+                            p.turnDeg, 0, 360, 0, cv::FILLED);
+            } else {
+                cv::fillConvexPoly(m, corners, 0);
+            }
+        }
+        for (const SeenTag& t : cardTags) hideCard(t, map, m);
+        return skip;
+    }
+
+    void hideCard(const SeenTag& t, const FlatMap& map, cv::Mat& m) const {
+        const Vec2 at = mapped(pictureToField, t.centre);
+        const Vec2 across = mapped(pictureToField, t.corners[1]) -
+                            mapped(pictureToField, t.corners[0]);
+        const Vec2 x = across * (1 / std::max(1e-9, length(across))), y{-x.y, x.x};
+        const auto hide = [&](double w, double h) {
+            std::vector<cv::Point> corners;
+            for (const Vec2 c : {Vec2{-w, -h}, {w, -h}, {w, h}, {-w, h}}) {
+                const Vec2 px = map.toPixels(at + x * c.x + y * c.y);
+                corners.emplace_back(static_cast<int>(px.x), static_cast<int>(px.y));
+            }
+            cv::fillConvexPoly(m, corners, 255);
+        };
+        const double body = cardEdgeMm / 2 + 7; // with its paper and the arrow
+        hide(body, body);
+        hide(cardHairLineMm + 1, 1.2);
+        hide(1.2, cardHairLineMm + 1);
+    }
+
+    void lookAtCloth() {
+        const FlatMap map{hoop.reach(), std::min(flatPxPerMm, std::max(2.0, reading.pxPerMm))};
+        const Image flat = flattened(grey, reading.fieldToPicture, reading.camera, map);
+        const Image skip = skipped(map, flat.width, flat.height);
+        const LightFacts light = lightOf(flat, skip);
+        reading.light = light.median;
+        reading.clipped = light.clipped;
+        tell(0.75);
+        if (!options.findLines) return;
+        DrawnLines drawn = findDrawnLines(flat, map, skip, options.stop);
+        const auto widen = [&](SeenLine& line) {
+            line.sigmaMm = std::hypot(line.sigmaMm, scanSigmaAt(line.at));
+        };
+        if (drawn.datum) {
+            widen(drawn.datum->level);
+            widen(drawn.datum->upright);
+            reading.datum = std::make_shared<const SeenDatum>(std::move(*drawn.datum));
+        } else if (drawn.single) {
+            widen(*drawn.single);
+            reading.line = std::make_shared<const SeenLine>(std::move(*drawn.single));
         }
     }
 
@@ -247,29 +326,38 @@ private:
               fmt::format("the camera is tilted by {:.0f}°; look straight down", reading.tiltDeg));
         grade(reading.sharpness, usableSharpness, retakeSharpness, true,
               "the picture is not sharp; hold still and focus on the cloth");
-        if (residualMm > retakeResidualMm)
+        grade(reading.light, usableDark, retakeDark, true,
+              "the picture is too dark; bring light from the side, without a flash");
+        grade(reading.clipped, usableClipped, retakeClipped, false,
+              fmt::format("{:.0f} % of the cloth is burnt out or black; turn away glare and shadow",
+                          reading.clipped * 100));
+        if (reading.tagErrorMm > retakeResidualMm)
             lower(ScanQuality::retake,
                   fmt::format("the frame tags agree only to {:.1f} mm; is a tag bent or loose?",
-                              residualMm));
+                              reading.tagErrorMm));
         if (reading.frameTags < static_cast<int>(std::min<std::size_t>(4, hoop.tags.size())))
             lower(ScanQuality::usable, fmt::format("only {} of {} frame tags are seen",
                                                    reading.frameTags, hoop.tags.size()));
         for (const int id : doubled)
             lower(ScanQuality::usable,
-                  fmt::format("tag {} is doubled: it is seen twice and left out", id));
+                  fmt::format("{} {} is doubled: it is seen twice and left out",
+                              id >= firstCardId ? "card" : "frame tag", id));
+        if (!foreign.empty())
+            lower(ScanQuality::usable,
+                  fmt::format("tag {} of another frame is in the picture", foreign[0]));
     }
 
     const Image& picture;
     Image grey;
     const Hoop& hoop;
-    const std::optional<Camera>& camera;
+    const ScanOptions& options;
     ScanReading reading;
     Homography pictureToField{};
     std::vector<std::pair<FrameTag, SeenTag>> frameTags;
     std::vector<SeenTag> cardTags;
+    std::vector<SeenTag> raw; ///< frame tags as they lie in the picture
     std::vector<int> doubled;
     std::vector<int> foreign;
-    double residualMm = 0;
 };
 
 } // namespace
@@ -291,35 +379,8 @@ Vec2 mapped(const Homography& h, Vec2 p) {
     return {(h[0] * p.x + h[1] * p.y + h[2]) / w, (h[3] * p.x + h[4] * p.y + h[5]) / w};
 }
 
-Result<ScanReading> readScan(const Image& picture, const Hoop& hoop,
-                             const std::optional<Camera>& camera) {
-    return ScanReader(picture, hoop, camera).run();
-}
-
-Image rectified(const Image& picture, const ScanReading& reading, const Box& area, double pxPerMm) {
-    Image result(static_cast<int>(std::lround(area.width() * pxPerMm)),
-                 static_cast<int>(std::lround(area.height() * pxPerMm)), picture.channels);
-    const int type = picture.channels == 3 ? CV_8UC3 : CV_8UC1;
-    const cv::Mat from(picture.height, picture.width, type,
-                       const_cast<std::uint8_t*>(picture.pixels.data()));
-    cv::Mat to(result.height, result.width, type, result.pixels.data());
-    // Result pixel → field → picture; pixel centres lie at half coordinates on both sides.
-    const cv::Matx33d toField(1 / pxPerMm, 0, area.minX + 0.5 / pxPerMm, 0, 1 / pxPerMm,
-                              area.minY + 0.5 / pxPerMm, 0, 0, 1);
-    const cv::Matx33d centred(1, 0, -0.5, 0, 1, -0.5, 0, 0, 1);
-    const cv::Matx33d map = centred * cv::Matx33d(reading.fieldToPicture.data()) * toField;
-    cv::warpPerspective(from, to, map, to.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP);
-    return result;
-}
-
-Result<FlatScan> flatScan(const std::string& bytes, const std::string& name, const Hoop& hoop,
-                          double marginMm, double pxPerMm) {
-    const auto picture = decodeImage(bytes, name);
-    if (!picture) return picture.error();
-    const auto reading = readScan(*picture, hoop);
-    if (!reading) return reading.error();
-    const Box area = Box::centredAt({0, 0}, hoop.widthMm, hoop.heightMm).grown(marginMm);
-    return FlatScan{rectified(*picture, *reading, area, pxPerMm), area};
+Result<ScanReading> readScan(const Image& picture, const Hoop& hoop, const ScanOptions& options) {
+    return ScanReader(picture, hoop, options).run();
 }
 
 } // namespace rapt

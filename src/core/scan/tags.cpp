@@ -20,7 +20,7 @@ class Detector {
 public:
     Detector() {
         apriltag_detector_add_family_bits(detector, family.family, 1);
-        detector->quad_decimate = 1; // full resolution: corners decide the accuracy
+        detector->quad_decimate = 1;
         detector->refine_edges = true;
         detector->nthreads = 2;
     }

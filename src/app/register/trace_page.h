@@ -1,0 +1,36 @@
+#pragma once
+// Drawing on the scan: veins by hand or by points, and regions grown from a click.
+
+#include "app/compose/compose_page.h"
+#include "app/compose/thread_choice.h"
+#include "scan/region.h"
+
+#include <QButtonGroup>
+#include <QFutureWatcher>
+#include <QSlider>
+
+namespace rapt::app {
+
+class TracePage : public ComposePage {
+    Q_OBJECT
+public:
+    explicit TracePage(Session& session);
+    void refresh() override;
+
+private:
+    void growRegion(Vec2 at);
+    void takeRegion();
+    QString accuracyWords();
+    QString whyNot();
+
+    QButtonGroup* tools;
+    QLabel* help;
+    ThreadChoice* thread;
+    LengthEdit* width;
+    QSlider* tolerance;
+    QLabel* accuracy;
+    QFutureWatcher<std::shared_ptr<const Result<Contours>>> growing;
+    Affine toCloth; ///< of the region that grows: frame to cloth
+};
+
+} // namespace rapt::app

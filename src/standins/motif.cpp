@@ -14,15 +14,15 @@ Polyline circle(Vec2 at, double radius) {
     return line;
 }
 
-/// Pointed at both ends, with a gentle wave along its edges.
+/// Pointed, widest nearer its stem, with a gentle wave along its edges.
 Polyline leaf(double length, double width) {
     Polyline line;
     constexpr int n = 80;
     for (const int side : {1, -1})
         for (int i = 0; i < n; ++i) {
             const double t = side > 0 ? static_cast<double>(i) / n : 1 - static_cast<double>(i) / n;
-            const double y = width / 2 * std::sin(std::numbers::pi * t) *
-                             (1 + 0.06 * std::sin(7 * std::numbers::pi * t));
+            const double y = width / 2 * std::sin(std::numbers::pi * std::pow(t, 0.75)) *
+                             (1.05 - 0.3 * t + 0.04 * std::sin(9 * std::numbers::pi * t));
             line.push_back({length * (t - 0.5), side * y});
         }
     return line;

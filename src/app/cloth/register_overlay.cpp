@@ -108,34 +108,35 @@ void paintCorrected(QPainter& painter, const QTransform& map, Session& session, 
 
 /// Contours with their millimetres; the one at the join limit is double, as limits are.
 void paintTrust(QPainter& painter, const QTransform& map, const Assessment& a) {
+    // The cloth has its own colours, whatever the theme.
+    const QColor pale("#fbf9f4"), ink("#1d2a33"), tide("#0f6e78"), stop("#b3261e");
     for (const Assessment::Contour& c : a.contours) {
         const bool limit = std::abs(c.level - a.limitMm) < 1e-9;
         QVector<QLineF> lines;
         for (const auto& line : c.lines) lines << QLineF(at(map, line[0]), at(map, line[1]));
-        painter.setPen(QPen(theme().panel, limit ? 5 : 3));
+        painter.setPen(QPen(pale, limit ? 5 : 3));
         painter.drawLines(lines);
-        painter.setPen(QPen(c.level > a.limitMm ? theme().stop : theme().tide, limit ? 2.6 : 1.2));
+        painter.setPen(QPen(c.level > a.limitMm ? stop : tide, limit ? 2.6 : 1.2));
         painter.drawLines(lines);
         if (lines.isEmpty()) continue;
         const QPointF label = lines[lines.size() / 3].p1();
-        paintLabel(painter, label - QPointF(14, 9), QObject::tr("%1 mm").arg(c.level),
-                   theme().panel, theme().ink);
+        paintLabel(painter, label - QPointF(14, 9), QObject::tr("%1 mm").arg(c.level), pale,
+                   ink);
     }
     for (const Assessment::Place& p : a.places) {
         const QPointF px = at(map, p.at);
-        painter.setPen(QPen(theme().ink, 1.4));
-        painter.setBrush(theme().panel);
+        painter.setPen(QPen(ink, 1.4));
+        painter.setBrush(pale);
         painter.drawRect(QRectF(px - QPointF(3, 3), QSizeF(6, 6)));
-        paintLabel(painter, px + QPointF(6, -8), QString::number(p.errorMm, 'f', 2), theme().panel,
-                   p.errorMm > a.limitMm ? theme().stop : theme().ink);
+        paintLabel(painter, px + QPointF(6, -8), QString::number(p.errorMm, 'f', 2), pale,
+                   p.errorMm > a.limitMm ? stop : ink);
     }
     if (!a.advice) return;
     const QPointF px = at(map, a.advice->at);
     painter.setPen(QPen(theme().kite, 2, Qt::DashLine));
     painter.setBrush(Qt::NoBrush);
     painter.drawEllipse(px, 13, 13);
-    paintLabel(painter, px + QPointF(16, -9), QObject::tr("one more here"), theme().kite,
-               theme().panel);
+    paintLabel(painter, px + QPointF(-44, 17), QObject::tr("one more here"), theme().kite, ink);
 }
 
 } // namespace
@@ -166,7 +167,7 @@ void paintRegistration(QPainter& painter, const ViewMap& view, Session& session)
     const Hooping& h = session.job().hoopings[static_cast<std::size_t>(number) - 1];
     const QTransform map = toPixels(fieldToCloth(session.job(), number), view);
     const ProposedScan* proposed = session.registering.proposed();
-    if (proposed && proposed->hooping == number)
+    if (proposed && proposed->hooping == number && session.registering.showsSeen())
         for (std::size_t i = 0; i < proposed->proposals.found.size(); ++i)
             if (proposed->ticked[i])
                 paintSeen(painter, map, proposed->proposals.found[i], theme().tide, false);
@@ -176,9 +177,9 @@ void paintRegistration(QPainter& painter, const ViewMap& view, Session& session)
     const Assessment* a = known && *known ? &**known : nullptr;
     const bool same = a && a->report.fit.residuals.size() == r->observations.size();
     if (same && session.registering.showsTrust()) paintTrust(painter, map, *a);
-    if (same && r->choice != CorrectionChoice::corrected)
+    if (same && r->choice == CorrectionChoice::open)
         paintCorrected(painter, map, session, h, a->report.fit);
-    if (same && session.registering.showsTrust()) return;
+    if (!session.registering.showsSeen() || (same && session.registering.showsTrust())) return;
     paintCounting(painter, map, *r, same ? &a->report : nullptr);
     if (same) paintArrowScale(painter, view, map, a->trust.area);
 }

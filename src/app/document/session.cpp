@@ -101,6 +101,12 @@ Status Session::keep(std::vector<Record>& records, const Record& record, const S
     return done();
 }
 
+Edit Session::addDrawn(Piece piece) const {
+    return stage() == Stage::registration && hooping() >= 0
+               ? addPieceTo(std::move(piece), hooping() + 1)
+               : addPiece(std::move(piece));
+}
+
 void Session::setTool(ToolKind tool) {
     if (tool == currentTool) return;
     currentTool = tool;
@@ -163,6 +169,11 @@ Box Session::selectionBox() const {
 }
 
 const ScanState::Picture* Session::scan() {
+    const ProposedScan* proposed = registering.proposed();
+    if (proposed && hooping() >= 0 && proposed->hooping == hooping() + 1)
+        return scans.picture(proposed->bytes,
+                             job().hoopings[static_cast<std::size_t>(hooping())].hoop,
+                             workersLibrary);
     return scans.picture(job(), hooping(), workersLibrary);
 }
 

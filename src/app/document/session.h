@@ -74,6 +74,9 @@ public:
     ToolKind tool() const { return currentTool; }
     void setTool(ToolKind tool);
 
+    /// The edit that adds a piece; what is drawn on the scan is sewn in the hooping that is shown.
+    Edit addDrawn(Piece piece) const;
+
     /// The field that pieces are fitted to and aligned with: of the hooping that sews the first
     /// selected piece, else the chosen hooping's, else of the first hoop owned, centred on the
     /// datum. Nothing if none is owned.
@@ -132,7 +135,7 @@ public:
     /// True while something of the chosen piece or the scan is being worked out.
     bool isLooking() const {
         return letters.isBusy() || scans.isReading() || chosenStitches.isBusy() ||
-               registering.isAssessing();
+               registering.isBusy();
     }
 
     /// How many records the ledger has of this job; told by the Ledger stage.

@@ -20,7 +20,9 @@ void ScanLayer::paint(QPainter& painter, const Canvas& canvas) {
 }
 
 void ArtworkLayer::paint(QPainter& painter, const Canvas& canvas) {
-    picture.paint(painter, canvas.map, session.job());
+    // A scan shows the cloth itself.
+    if (session.stage() != Stage::registration)
+        picture.paint(painter, canvas.map, session.job());
     paintZones(painter, canvas.map, session.job().cloth);
     paintGuides(painter, canvas.map, session.job().cloth);
 }

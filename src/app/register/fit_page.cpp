@@ -38,17 +38,17 @@ FitPage::FitPage(Session& s)
     connect(model, &QComboBox::activated, this, [this](int i) {
         session.document.apply(setModel(session.hooping() + 1, static_cast<MotionModel>(i)));
     });
-    column->addLayout(sideBySide({model, forget}));
-    column->addWidget(numbers);
-    numbers->setObjectName("fitNumbers");
-    column->addWidget(hairLine());
+    column->addWidget(model);
     trust = button(tr("Trust map"), "trustMap",
                    [this] { session.registering.setShowsTrust(trust->isChecked()); });
     trust->setCheckable(true);
     trust->setToolTip(tr("Lines of the error to expect, all over the field"));
+    column->addLayout(sideBySide({trust, forget}));
+    column->addWidget(numbers);
+    numbers->setObjectName("fitNumbers");
+    column->addWidget(hairLine());
     trustWords->setObjectName("trustWords");
     column->addWidget(trustWords);
-    column->addWidget(trust);
     column->addWidget(hairLine());
     missWords->setObjectName("missWords");
     column->addWidget(missWords);
@@ -96,7 +96,7 @@ void FitPage::refresh() {
     if (misses) {
         QString text = QString::fromStdString(a->miss->text);
         text[0] = text[0].toUpper();
-        missWords->setText("⯃ " + text);
+        missWords->setText("<b>" + tr("Stop:") + "</b> " + text);
     }
     correct->setEnabled(a && !misses && r->choice != CorrectionChoice::corrected);
     planned->setEnabled(r->choice != CorrectionChoice::asPlanned);
@@ -159,7 +159,7 @@ void FitPage::showTrust(const Assessment& a) {
         words << tr("Expect %1 mm at the worst place (%2).")
                      .arg(a.places.front().errorMm, 0, 'f', 2)
                      .arg(QString::fromStdString(a.places.front().name));
-    for (const JoinCheck& j : a.joins)
+    for (const JoinCheck& j : a.joins) {
         words << tr("%1 Join %2–%3: gap %4, at most %5 mm; the limit is %6.")
                      .arg(j.held ? "✓" : "△")
                      .arg(j.join.earlier + 1)
@@ -167,6 +167,10 @@ void FitPage::showTrust(const Assessment& a) {
                      .arg(j.medianMm, 0, 'f', 2)
                      .arg(j.p95Mm, 0, 'f', 2)
                      .arg(a.limitMm, 0, 'f', 2);
+        if (!j.held && !(j.earlierKnown && j.laterKnown))
+            words.back() += tr(" Hooping %1 is not registered; most of it comes from there.")
+                                .arg((j.laterKnown ? j.join.earlier : j.join.later) + 1);
+    }
     if (a.advice)
         words << tr("One more card or point at x %1, y %2 brings the worst from %3 to %4 mm.")
                      .arg(a.advice->at.x, 0, 'f', 0)

@@ -68,13 +68,21 @@ void GuideStrip::rebuild() {
         delete item;
     }
     for (const GuidedStep& s : guidedSteps(session.job(), session.hooping() + 1)) {
-        auto* box = new QCheckBox(QString::fromStdString(s.text).section('.', 0, 0));
+        auto* box = new QCheckBox;
+        auto* text = wordsLabel(QString::fromStdString(s.text));
+        box->setAccessibleName(text->text());
         box->setChecked(s.done);
         box->setEnabled(s.byHand);
         connect(box, &QCheckBox::clicked, this, [this, id = s.id](bool on) {
             session.document.apply(tickStep(session.hooping() + 1, id, on));
         });
-        lines->addWidget(box);
+        auto* step = new QWidget;
+        auto* side = new QHBoxLayout(step);
+        side->setContentsMargins(0, 0, 0, 0);
+        side->setSpacing(6);
+        side->addWidget(box, 0, Qt::AlignTop);
+        side->addWidget(text, 1);
+        lines->addWidget(step);
     }
 }
 

@@ -35,6 +35,7 @@ PracticePage::PracticePage(Session& s)
 void PracticePage::begin() {
     if (session.hooping() < 0 || misplacing.isRunning()) return;
     hoopingAsked = session.hooping() + 1;
+    session.registering.begin();
     misplacing.setFuture(QtConcurrent::run(
         [job = session.job(), library = session.library, hooping = hoopingAsked,
          seed = QRandomGenerator::global()->generate64(), withCards = cards->isChecked()] {
@@ -46,6 +47,7 @@ void PracticePage::begin() {
 
 void PracticePage::misplaced() {
     const auto scene = misplacing.result();
+    session.registering.end();
     if (!*scene) {
         emit failed(tr("The cloth could not be laid"),
                     QString::fromStdString(scene->error().line()));

@@ -127,6 +127,7 @@ void TracePage::growRegion(Vec2 at) {
     toCloth = h.frame.affine().then(h.pose.affine().inverse()).then(fieldToCloth(session.job(), number));
     RegionOptions options;
     options.tolerance = session.registering.tolerance;
+    session.registering.begin();
     growing.setFuture(QtConcurrent::run([flat = scan->flat, options, click = toCloth.inverse()(at)] {
         return std::make_shared<const Result<Contours>>(
             grownRegion(flat->image, flat->map, click, options));
@@ -136,6 +137,7 @@ void TracePage::growRegion(Vec2 at) {
 
 void TracePage::takeRegion() {
     const auto outline = growing.result();
+    session.registering.end();
     if (!*outline) {
         refresh();
         emit failed(tr("No region here"), QString::fromStdString(outline->error().reason) + ".");
@@ -153,7 +155,7 @@ void TracePage::takeRegion() {
     piece.pose.x = middle.x;
     piece.pose.y = middle.y;
     const std::string id = piece.id;
-    Edit edit = addPiece(std::move(piece));
+    Edit edit = session.addDrawn(std::move(piece));
     edit.name = "Fill a region of the scan";
     session.document.apply(edit);
     session.selection.chooseSingly({id});

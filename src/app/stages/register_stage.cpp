@@ -56,6 +56,7 @@ void RegisterStage::showPage(Page page) {
     tabs->button(page)->setChecked(true);
     for (std::size_t k = 0; k < pages.size(); ++k)
         pages[k]->setVisible(k == static_cast<std::size_t>(page));
+    session.registering.setShowsSeen(page != trace);
     if (page != fit && session.registering.showsTrust()) session.registering.setShowsTrust(false);
     refreshIfShown();
 }

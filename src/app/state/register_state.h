@@ -42,6 +42,9 @@ public:
     /// What the pointer goes to when Return is pressed: a mark, or -1 for a place of its own.
     int targetMark = 0;
 
+    /// What was seen hides what is drawn on the scan.
+    bool showsSeen() const { return seen; }
+    void setShowsSeen(bool on) { seen = on; }
     bool showsTrust() const { return trust; }
     void setShowsTrust(bool on);
 
@@ -56,7 +59,10 @@ public:
     const Result<Assessment>* assessment(const Job& job, int hooping,
                                          std::shared_ptr<const PlannedLists> planned,
                                          std::shared_ptr<const Library> library);
-    bool isAssessing() const { return assessments.isBusy(); }
+    /// True while that, or something else of this stage, goes on in the background.
+    bool isBusy() const { return works > 0 || assessments.isBusy(); }
+    void begin() { ++works; }
+    void end() { --works; }
 
     /// From the tools: a click that a region is to be grown from (cloth frame), and the pointer where
     /// it stands.
@@ -84,7 +90,8 @@ private:
     QTimer blinking;
     bool blinkOn = true;
     std::optional<Vec2> needle;
-    bool trust = false;
+    bool trust = false, seen = true;
+    int works = 0;
     Lookup<Key, Result<Assessment>> assessments;
 };
 

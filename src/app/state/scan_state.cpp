@@ -19,14 +19,20 @@ const ScanState::Picture* ScanState::picture(const Job& job, int hooping,
     const auto scan = r ? job.members.find(r->scan) : job.members.end();
     if (scan == job.members.end()) return nullptr;
     const std::string& hoop = job.hoopings[static_cast<std::size_t>(hooping)].hoop;
-    const auto* found = pictures.find({scan->second, scan->first, hoop, std::move(library)});
+    return picture(scan->second, hoop, std::move(library));
+}
+
+const ScanState::Picture* ScanState::picture(std::shared_ptr<const std::string> bytes,
+                                             const std::string& hoop,
+                                             std::shared_ptr<const Library> library) {
+    const auto* found = pictures.find({std::move(bytes), hoop, std::move(library)});
     return found && *found ? &**found : nullptr;
 }
 
 std::optional<ScanState::Picture> ScanState::read(const Key& key) {
     const auto hoop = key.library->hoop(key.hoop);
     if (!hoop) return std::nullopt;
-    auto flat = flatScan(*key.bytes, key.member, *hoop, key.library->cameras, scanMarginMm,
+    auto flat = flatScan(*key.bytes, {}, *hoop, key.library->cameras, scanMarginMm,
                          scanPxPerMm);
     if (!flat) return std::nullopt;
     const auto shared = std::make_shared<const FlatScan>(std::move(*flat));

@@ -23,6 +23,9 @@ public:
     };
     /// Of a hooping (its index); null without one, and while it is being read (ready follows).
     const Picture* picture(const Job& job, int hooping, std::shared_ptr<const Library> library);
+    /// Of a picture that is not the job's yet.
+    const Picture* picture(std::shared_ptr<const std::string> bytes, const std::string& hoop,
+                           std::shared_ptr<const Library> library);
 
     bool isReading() const { return pictures.isBusy(); }
 
@@ -32,7 +35,7 @@ signals:
 private:
     struct Key {
         std::shared_ptr<const std::string> bytes;
-        std::string member, hoop;
+        std::string hoop;
         std::shared_ptr<const Library> library;
         friend bool operator==(const Key&, const Key&) = default;
     };

@@ -105,7 +105,7 @@ bool DrawTool::finish(const std::vector<Vec2>& points) {
     shape.parts.push_back(std::move(*part));
     piece.content = ShapeContent{std::make_shared<const Shape>(std::move(shape))};
     const std::string id = piece.id;
-    Edit edit = addPiece(std::move(piece));
+    Edit edit = session.addDrawn(std::move(piece));
     edit.name = "Draw";
     host.apply(edit);
     session.selection.chooseSingly({id});

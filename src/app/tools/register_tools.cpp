@@ -38,7 +38,7 @@ void FreehandTool::release(const Pointer&) {
     piece.pose.x = middle.x;
     piece.pose.y = middle.y;
     const std::string id = piece.id;
-    Edit edit = addPiece(std::move(piece));
+    Edit edit = session.addDrawn(std::move(piece));
     edit.name = "Draw on the scan";
     host.apply(edit);
     session.selection.chooseSingly({id});

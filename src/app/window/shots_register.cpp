@@ -38,6 +38,8 @@ void planChain(MainWindow& window) {
 void shootChain(Album& album, RegisterStage& stage) {
     MainWindow& window = album.window;
     Session& session = window.session();
+    // What was seen above belongs to another plan.
+    window.openFile(session.document.path());
     planChain(window);
     album.shoot(Stage::registration, "27-chain", [&] {
         session.setHooping(1);
@@ -92,6 +94,7 @@ void shootTracing(Album& album, RegisterStage& stage) {
         settle(window);
         session.showPlace({0, 0});
         settle(window);
+        session.threads.drawing.thread.color = {186, 158, 60};
         press(window, "traceRegion");
         session.registering.askRegion({3, 4});
         settle(window);

@@ -146,6 +146,17 @@ Edit addPiece(Piece piece) {
             }};
 }
 
+Edit addPieceTo(Piece piece, int hooping) {
+    const Edit add = addPiece(std::move(piece));
+    return {add.name, [add, hooping](Job job) {
+                job = add.change(std::move(job));
+                const auto index = static_cast<std::size_t>(hooping) - 1;
+                if (index < job.hoopings.size())
+                    job.hoopings[index].pieces.push_back(job.pieces.back().id);
+                return job;
+            }};
+}
+
 Edit duplicatePieces(std::vector<std::string> ids, Vec2 by) {
     const std::string name = titled("Duplicate", ids);
     return {name, [ids = std::move(ids), by](Job job) {

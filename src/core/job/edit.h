@@ -43,6 +43,8 @@ Edit reorderPiece(const std::string& id, std::size_t place);
 Edit shiftPiece(const std::string& id, int by);
 /// Adds a piece last; its id is made unique.
 Edit addPiece(Piece piece);
+/// The same, sewn last in a hooping (from 1) that is planned already.
+Edit addPieceTo(Piece piece, int hooping);
 /// Copies of pieces with ids of their own, moved by `by` (cloth frame).
 Edit duplicatePieces(std::vector<std::string> ids, Vec2 by);
 /// Another design or drawing in place of the piece's own; pose, order, copies and outline stay.

@@ -68,8 +68,10 @@ Result<Assessment> assess(const Job& job, int hooping, const std::vector<Hooping
     std::vector<Vec2> wanted;
     for (const Assessment::Place& p : a.places) wanted.push_back(p.at);
     const bool wide = !a.places.empty() && a.places.front().errorMm > a.limitMm;
-    const bool open = std::any_of(a.joins.begin(), a.joins.end(),
-                                  [](const JoinCheck& j) { return !j.held; });
+    // A join that gapes for the other hooping's sake is not mended here.
+    const bool open = std::any_of(a.joins.begin(), a.joins.end(), [](const JoinCheck& j) {
+        return !j.held && j.earlierKnown && j.laterKnown;
+    });
     if (wide || open)
         a.advice = bestNextPlace(fit, ground, field, wanted, nextSigma(*r, library));
     return a;

@@ -113,7 +113,14 @@ Edit changing(std::string name, int hooping, std::function<void(Registration&)> 
 
 std::vector<GuidedStep> guidedSteps(const Job& job, int hooping) {
     if (hooping < 1 || hooping > static_cast<int>(job.hoopings.size())) return {};
-    return Steps(job, hooping).run();
+    std::vector<GuidedStep> steps = Steps(job, hooping).run();
+    // What the job tells of a later step tells of those before it, too.
+    bool later = false;
+    for (auto s = steps.rbegin(); s != steps.rend(); ++s) {
+        if (s->byHand) s->done = s->done || later;
+        later = later || (s->done && !s->byHand);
+    }
+    return steps;
 }
 
 std::optional<GuidedStep> nextStep(const std::vector<GuidedStep>& steps) {

@@ -156,8 +156,9 @@ private:
                 if (isSewn(m)) takeCross(m, picturesFlat(), map, clothToFrame);
         if (!task.sought.stitching) return;
         const StitchList sewn = sewnInto(map.area, clothToFrame);
-        if (sewn.stitches.size() < 40) return;
-        if (const auto match = matchStitches(picturesFlat(), map, sewn, {}, task.stop))
+        MatchReach reach;
+        reach.leastStitches = 60;
+        if (const auto match = matchStitches(picturesFlat(), map, sewn, reach, task.stop))
             result.found.push_back(cardLike(*match, "earlier stitching", "stitching"));
     }
 
@@ -205,14 +206,14 @@ private:
         return o;
     }
 
-    /// In the frame, where the plan has it; what lies well inside the reach.
+    /// In the frame, where the plan has it: all that may have come into its reach.
     StitchList sewnInto(const Box& reach, const Affine& clothToFrame) const {
         std::vector<std::size_t> earlier;
         StitchList list;
         for (std::size_t i = 0; i < static_cast<std::size_t>(task.hooping) - 1; ++i) {
             if (task.job->hoopings[i].clamping == hooping.clamping) continue;
             const Affine toFrame = task.job->hoopings[i].pose.affine().then(clothToFrame);
-            append(list, (*task.lists)[i].list, toFrame, reach.grown(-1));
+            append(list, (*task.lists)[i].list, toFrame, reach.grown(MatchReach().mm));
         }
         return list;
     }

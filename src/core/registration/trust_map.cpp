@@ -12,10 +12,11 @@ constexpr double medianOfRms = 0.8326, p95OfRms = 1.7308;
 // Cards lie inside the field with room around them.
 constexpr double cardRoom = 12;
 
+/// The way to what was seen, all of it together: smooth, and at most that to the nearest.
 double wayTo(Vec2 p, const std::vector<Vec2>& seen) {
-    double least = std::numeric_limits<double>::infinity();
-    for (const Vec2& s : seen) least = std::min(least, distance(p, s));
-    return std::isfinite(least) ? least : 0;
+    double sum = 0;
+    for (const Vec2& s : seen) sum += 1 / std::max(1e-6, dot(p - s, p - s));
+    return sum > 0 ? 1 / std::sqrt(sum) : 0;
 }
 
 double groundAt(const TrustGround& g, Vec2 p) {
@@ -86,8 +87,11 @@ TrustGround trustGround(const Job& job, int hooping, const std::vector<HoopingLi
         if (o.kind != Observation::Kind::line) {
             ground.seen.push_back(o.planned);
         } else {
-            ground.seen.push_back(o.plannedLine[0]);
-            ground.seen.push_back(o.plannedLine[1]);
+            // A line tells of the cloth all along.
+            constexpr int along = 6;
+            for (int k = 0; k <= along; ++k)
+                ground.seen.push_back(lerp(o.seenLine.front(), o.seenLine.back(),
+                                           static_cast<double>(k) / along));
         }
         if (o.by == "card" || o.by == "line" || o.by == "stitching" || o.by == "cross")
             ground.perMm = library.cameras.empty() ? bareLensPerMm : clothPerMm;
@@ -187,7 +191,7 @@ std::optional<TrustAdvice> bestNextPlace(const MotionFit& fit, const TrustGround
 std::vector<JoinCheck> checkJoins(const Job& job, const std::vector<JoinForecast>& forecast) {
     std::vector<JoinCheck> checks;
     for (const JoinForecast& f : forecast) {
-        JoinCheck check{f.join, f.medianMm, f.p95Mm, false, true};
+        JoinCheck check{f.join, f.medianMm, f.p95Mm, false, false, true};
         const Hooping& a = job.hoopings[f.join.earlier];
         const Hooping& b = job.hoopings[f.join.later];
         const auto early = putAt(job, static_cast<int>(f.join.earlier) + 1, f.join.at);
@@ -198,7 +202,8 @@ std::vector<JoinCheck> checkJoins(const Job& job, const std::vector<JoinForecast
             const double spread = std::hypot(early ? early->sigmaMm : unknown,
                                              late ? late->sigmaMm : unknown);
             const double off = distance(early ? early->off : Vec2{}, late ? late->off : Vec2{});
-            check.known = true;
+            check.earlierKnown = early.has_value();
+            check.laterKnown = late.has_value();
             check.medianMm = std::hypot(off, medianOfRms * spread);
             check.p95Mm = std::hypot(off, p95OfRms * spread);
         }

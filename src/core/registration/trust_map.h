@@ -59,7 +59,7 @@ std::optional<TrustAdvice> bestNextPlace(const MotionFit& fit, const TrustGround
 struct JoinCheck {
     Join join;
     double medianMm = 0, p95Mm = 0; ///< of the gap
-    bool known = false;             ///< at least one side is registered; else it is the forecast
+    bool earlierKnown = false, laterKnown = false; ///< registered; of neither: the forecast
     bool held = true;               ///< within the limit at the 95th percentile
 };
 /// The joins of a plan, each registered clamping by its fit: as corrected, or as planned where the

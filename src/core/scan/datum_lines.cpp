@@ -12,6 +12,7 @@ namespace {
 constexpr double radiansPerDegree = std::numbers::pi / 180;
 // A chalk or pencil line is 0.2 to 1.2 mm wide; cloth 1.2 mm to both sides is compared with.
 constexpr double lineSigmaMm = 0.3, besideMm = 1.1, foldMm = 2.6, narrowShare = 0.65;
+constexpr double slopeMm = 1.1;
 // Lines are longer than anything sewn or printed, and drawn through the whole of it.
 constexpr double leastShare = 0.35, leastLengthMm = 25;
 constexpr double turnStepDeg = 0.5, offsetStepMm = 0.5;
@@ -40,8 +41,12 @@ public:
         cv::Sobel(smooth, xx, CV_32F, 2, 0, 3, 0.25);
         cv::Sobel(smooth, yy, CV_32F, 0, 2, 3, 0.25);
         cv::Sobel(smooth, xy, CV_32F, 1, 1, 3, 0.25);
-        cv::Sobel(smooth, dx, CV_32F, 1, 0, 3, 0.125);
-        cv::Sobel(smooth, dy, CV_32F, 0, 1, 3, 0.125);
+        // A line on a slope of light would seem to lie further down: slopes are taken out.
+        cv::Mat slow;
+        cv::GaussianBlur(smooth, slow, cv::Size(0, 0), slopeMm * map.pxPerMm);
+        const cv::Mat level = smooth - slow;
+        cv::Sobel(level, dx, CV_32F, 1, 0, 3, 0.125);
+        cv::Sobel(level, dy, CV_32F, 0, 1, 3, 0.125);
     }
 
     std::vector<RidgePoint> run() {

@@ -9,6 +9,7 @@ namespace {
 // Light changes more than colour does.
 constexpr double lightShare = 0.6;
 constexpr double simplifiedMm = 0.03;
+constexpr double nearMm = 0.6, aroundMm = 2; ///< of the region: where its edge is, what is around it
 
 /// CIE Lab with the grain taken out and light counting less than colour.
 cv::Mat comparable(const cv::Mat& rgb, double pxPerMm) {
@@ -62,11 +63,50 @@ cv::Mat partAt(const cv::Mat& alike, cv::Point at) {
     return part;
 }
 
-/// Edges between pixels where half of the colour's way is gone.
+cv::Vec3f medianOf(const cv::Mat& lab, const cv::Mat& where) {
+    cv::Vec3f colour;
+    for (int k = 0; k < 3; ++k) {
+        std::vector<float> values;
+        for (int y = 0; y < lab.rows; ++y)
+            for (int x = 0; x < lab.cols; ++x)
+                if (where.at<std::uint8_t>(y, x)) values.push_back(lab.at<cv::Vec3f>(y, x)[k]);
+        if (values.empty()) return colour;
+        std::nth_element(values.begin(), values.begin() + static_cast<long>(values.size() / 2),
+                         values.end());
+        colour[k] = values[values.size() / 2];
+    }
+    return colour;
+}
+
+/// The tolerance says what belongs to the region, not where its edge lies: that is where half of the
+/// way from its colour to that around it is gone. Gives 0 to 1, a half at the edge.
+cv::Mat edgeByHalf(const cv::Mat& lab, const cv::Mat& part, double pxPerMm) {
+    const auto grown = [&](double mm) {
+        const int r = std::max(1, static_cast<int>(std::lround(mm * pxPerMm)));
+        cv::Mat wider;
+        cv::dilate(part, wider,
+                   cv::getStructuringElement(cv::MORPH_ELLIPSE, cv::Size(2 * r + 1, 2 * r + 1)));
+        return wider;
+    };
+    const cv::Mat near = grown(nearMm);
+    const cv::Vec3f inside = medianOf(lab, part);
+    const cv::Vec3f outside = medianOf(lab, grown(aroundMm) & ~near);
+    const cv::Vec3f way = outside - inside;
+    const double size = way.dot(way);
+    cv::Mat share = cv::Mat::zeros(lab.size(), CV_32F);
+    for (int y = 0; y < lab.rows; ++y)
+        for (int x = 0; x < lab.cols; ++x) {
+            if (!near.at<std::uint8_t>(y, x)) continue;
+            const double gone = size < 1 ? 0 : (lab.at<cv::Vec3f>(y, x) - inside).dot(way) / size;
+            share.at<float>(y, x) = static_cast<float>(std::clamp(1 - gone, 0.0, 1.0));
+        }
+    return share;
+}
+
+/// Edges smoothed; a half stays where it is on straight ones.
 cv::Mat smoothed(const cv::Mat& part, double radiusPx) {
     cv::Mat f;
-    part.convertTo(f, CV_32F, 1.0 / 255);
-    cv::GaussianBlur(f, f, cv::Size(0, 0), std::max(0.5, radiusPx));
+    cv::GaussianBlur(part, f, cv::Size(0, 0), std::max(0.5, radiusPx));
     return f;
 }
 
@@ -111,7 +151,8 @@ Result<Contours> grownRegion(const Image& flatRgb, const FlatMap& map, Vec2 clic
     if (part.empty()) return cannotDo("nothing of one colour surrounds this place");
     if (stop.stop_requested()) return cancelled();
     Contours contours =
-        contoursOf(smoothed(part, options.smoothMm * map.pxPerMm), map, options.leastAreaMm2);
+        contoursOf(smoothed(edgeByHalf(lab, part, map.pxPerMm), options.smoothMm * map.pxPerMm), map,
+                   options.leastAreaMm2);
     if (contours.empty() || areaOf(contours) < options.leastAreaMm2)
         return cannotDo(fmt::format("the region is smaller than {:g} mm²; raise the tolerance or "
                                     "click nearer to its middle",

@@ -11,7 +11,7 @@ namespace rapt {
 /// How a region is grown.
 struct RegionOptions {
     double tolerance = 12;     ///< difference of colour that still belongs to it (CIE Lab)
-    double smoothMm = 0.4;     ///< radius by which its outline is smoothed
+    double smoothMm = 0.25;    ///< radius by which its outline is smoothed
     double leastAreaMm2 = 2;   ///< smaller islands and holes are left out
 };
 

@@ -1,5 +1,6 @@
 #include "scan/stitch_match.h"
 
+#include "geometry/pose.h"
 #include "thread/measures.h"
 
 #include <numbers>
@@ -10,34 +11,85 @@ namespace {
 
 constexpr double coarsePxPerMm = 1.25, finePxPerMm = 5;
 constexpr double degStep = 1;
-constexpr double leastAgreement = 0.45;
+constexpr double leastAgreement = 0.75;
+constexpr double leastThread = 4; ///< of variance in grey², that threads are in view at all
+constexpr std::size_t mostGains = 6;
+constexpr double softPlanMm = 0.25, drawnPxPerMm = 15;
+constexpr double ringMm = 1.5;
 constexpr double lightMm = 9; ///< light changes slower than this, threads faster
 constexpr double degreesPerRadian = 180 / std::numbers::pi;
 
-/// What the threads will look like: RGB on a cloth, at a resolution.
-cv::Mat rendered(const StitchList& list, const Box& area, double pxPerMm, const cv::Scalar& cloth) {
-    cv::Mat picture(static_cast<int>(std::ceil(area.height() * pxPerMm)),
-                    static_cast<int>(std::ceil(area.width() * pxPerMm)), CV_8UC3, cloth);
+/// Where each thread will show, 0 to 1: the threads of most stitches each for itself, the rest
+/// together. Light and shine change colours, so each gets a gain of its own.
+struct ThreadMasks {
+    std::vector<cv::Mat> shows;
+    std::vector<double> difference; ///< of the thread's colour from the cloth
+};
+
+std::array<std::size_t, 256> maskOf(const StitchList& list) {
+    std::array<std::size_t, 256> count{}, mask{};
+    for (const Stitch& s : list.stitches) ++count[s.thread];
+    std::vector<Thread> order = list.threads;
+    std::stable_sort(order.begin(), order.end(), [&](const Thread& x, const Thread& y) {
+        return count[x.index] > count[y.index];
+    });
+    for (std::size_t i = 0; i < order.size(); ++i)
+        mask[order[i].index] = std::min(i, mostGains - 1);
+    return mask;
+}
+
+ThreadMasks threadMasks(const StitchList& list, const Box& area, double pxPerMm,
+                        const cv::Scalar& cloth) {
+    const auto mask = maskOf(list);
+    const cv::Size size(static_cast<int>(std::ceil(area.width() * pxPerMm)),
+                        static_cast<int>(std::ceil(area.height() * pxPerMm)));
+    // Ragged edges cover half of the cloth: threads are drawn finely, so that they are as wide as they
+    // are.
+    const int fine = std::max(1, static_cast<int>(std::lround(drawnPxPerMm / pxPerMm)));
+    const double finePx = pxPerMm * fine;
+    ThreadMasks masks;
+    for (const Thread& t : list.threads) {
+        const std::size_t k = mask[t.index];
+        while (masks.shows.size() <= k) {
+            masks.shows.emplace_back(size * fine, CV_8UC1, cv::Scalar(0));
+            masks.difference.push_back(0);
+        }
+        masks.difference[k] = (t.color.r - cloth[0] + t.color.g - cloth[1] + t.color.b - cloth[2]) / 3;
+    }
     const auto widths = widthTable(list);
     constexpr int shift = 4;
     const auto pixel = [&](Vec2 p) {
         return cv::Point(
-            static_cast<int>(std::lround(((p.x - area.minX) * pxPerMm - 0.5) * (1 << shift))),
-            static_cast<int>(std::lround(((p.y - area.minY) * pxPerMm - 0.5) * (1 << shift))));
+            static_cast<int>(std::lround(((p.x - area.minX) * finePx - 0.5) * (1 << shift))),
+            static_cast<int>(std::lround(((p.y - area.minY) * finePx - 0.5) * (1 << shift))));
     };
     walkStitches(list.stitches, [&](std::size_t i, const Stitch* from) {
         const Stitch& s = list.stitches[i];
-        const Thread* t = list.find(s.thread);
-        if (!from || !t || from->op != Op::stitch) return;
+        if (!from || from->op != Op::stitch) return;
+        // OpenCV's soft edges add most of a pixel.
         const int width = std::max(
-            1, static_cast<int>(std::lround(static_cast<double>(widths[s.thread]) * pxPerMm)));
-        cv::line(picture, pixel(from->at()), pixel(s.at()),
-                 cv::Scalar(t->color.r, t->color.g, t->color.b), width, cv::LINE_AA, shift);
+            1, static_cast<int>(std::lround(static_cast<double>(widths[s.thread]) * finePx - 0.7)));
+        const cv::Point a = pixel(from->at()), b = pixel(s.at());
+        for (std::size_t k = 0; k < masks.shows.size(); ++k)
+            cv::line(masks.shows[k], a, b, cv::Scalar(k == mask[s.thread] ? 255 : 0), width,
+                     cv::LINE_AA, shift);
     });
-    return picture;
+    for (cv::Mat& m : masks.shows) {
+        if (fine > 1) cv::resize(m, m, size, 0, 0, cv::INTER_AREA);
+        m.convertTo(m, CV_32F, 1.0 / 255);
+        cv::GaussianBlur(m, m, cv::Size(0, 0), softPlanMm * pxPerMm);
+    }
+    return masks;
 }
 
-/// By how much each pixel differs from the cloth, freed of slow changes of light.
+cv::Mat pictureOf(const ThreadMasks& masks) {
+    cv::Mat sum = cv::Mat::zeros(masks.shows.front().size(), CV_32F);
+    for (std::size_t k = 0; k < masks.shows.size(); ++k)
+        sum += masks.shows[k] * masks.difference[k];
+    return sum;
+}
+
+/// By how much each pixel differs from the cloth.
 cv::Mat difference(const cv::Mat& rgb, const cv::Scalar& cloth, double pxPerMm) {
     cv::Mat f;
     rgb.convertTo(f, CV_32FC3);
@@ -45,10 +97,15 @@ cv::Mat difference(const cv::Mat& rgb, const cv::Scalar& cloth, double pxPerMm) 
     cv::split(f, parts);
     cv::Mat sum = cv::Mat::zeros(rgb.size(), CV_32F);
     for (int k = 0; k < 3; ++k) sum += (parts[static_cast<std::size_t>(k)] - cloth[k]) / 3;
-    cv::GaussianBlur(sum, sum, cv::Size(0, 0), 0.25 * pxPerMm);
+    cv::GaussianBlur(sum, sum, cv::Size(0, 0), softPlanMm * pxPerMm);
+    return sum;
+}
+
+/// The same freed of slow changes of light.
+cv::Mat withoutLight(const cv::Mat& difference, double pxPerMm) {
     cv::Mat slow;
-    cv::GaussianBlur(sum, slow, cv::Size(0, 0), lightMm * pxPerMm, 0, cv::BORDER_REPLICATE);
-    return sum - slow;
+    cv::GaussianBlur(difference, slow, cv::Size(0, 0), lightMm * pxPerMm, 0, cv::BORDER_REPLICATE);
+    return difference - slow;
 }
 
 /// The most usual colour of the picture's patch: the cloth.
@@ -94,14 +151,24 @@ public:
         wide.maxY = std::min(wide.maxY, map.area.maxY);
         if (wide.empty() || wide.width() < 4 || wide.height() < 4) return std::nullopt;
         cloth = clothColour(patch(wide, coarsePxPerMm));
-        if (!coarse(wide, stop)) return std::nullopt;
-        if (stop.stop_requested()) return std::nullopt;
-        refine(wide);
-        if (best.agreement < leastAgreement) return std::nullopt;
-        return best;
+        // What surely is in view, and all of it: the one that agrees better in the end.
+        StitchMatch found;
+        for (const StitchList& sought : {insideOf(map.area.grown(-reach.mm / 2)), expected}) {
+            best = {};
+            if (!coarse(sought, wide, stop)) continue;
+            if (stop.stop_requested()) return std::nullopt;
+            refine(wide);
+            if (best.agreement > found.agreement && stitchesInView() >= reach.leastStitches) found = best;
+        }
+        if (found.agreement < leastAgreement) return std::nullopt;
+        return found;
     }
 
 private:
+    static constexpr std::size_t firstGain = 6;
+    using Normal = cv::Matx<double, firstGain + mostGains, firstGain + mostGains>;
+    using Unknowns = cv::Vec<double, firstGain + mostGains>;
+
     /// A part of the picture at a resolution.
     cv::Mat patch(const Box& area, double pxPerMm) const {
         cv::Mat to;
@@ -117,19 +184,44 @@ private:
         return to;
     }
 
+    std::size_t stitchesInView() const {
+        const Affine found = Pose{best.seen.x, best.seen.y, best.turnDeg, false, 1, 1}.affine();
+        const Box view = map.area.grown(-ringMm);
+        return static_cast<std::size_t>(
+            std::count_if(expected.stitches.begin(), expected.stitches.end(), [&](const Stitch& s) {
+                return s.op == Op::stitch && view.contains(found(s.at() - middle));
+            }));
+    }
+
+    /// The stitches that lie in a box.
+    StitchList insideOf(const Box& view) const {
+        StitchList list;
+        list.threads = expected.threads;
+        bool outside = true;
+        for (const Stitch& s : expected.stitches) {
+            const bool in = view.contains(s.at());
+            if (in) list.stitches.push_back(outside ? stitchAt(Op::jump, s.at(), s.thread) : s);
+            outside = !in;
+        }
+        return list;
+    }
+
     /// All turns and moves, in steps of a degree and of a coarse pixel.
-    bool coarse(const Box& wide, std::stop_token stop) {
-        const cv::Mat seen = difference(patch(wide, coarsePxPerMm), cloth, coarsePxPerMm);
+    bool coarse(const StitchList& sought, const Box& wide, std::stop_token stop) {
+        if (extentsOf(sought).empty()) return false;
+        const cv::Mat inView = withoutLight(
+            difference(patch(wide, coarsePxPerMm), cloth, coarsePxPerMm), coarsePxPerMm);
+        // Beyond the picture's edge nothing is known; there it counts as bare cloth.
+        const int pad = static_cast<int>(std::ceil((reach.mm + 2) * coarsePxPerMm));
+        cv::Mat seen;
+        cv::copyMakeBorder(inView, seen, pad, pad, pad, pad, cv::BORDER_CONSTANT, 0);
+        const Vec2 corner = Vec2{wide.minX, wide.minY} - Vec2{1, 1} * (pad / coarsePxPerMm);
         for (double deg = -reach.deg; deg <= reach.deg + 1e-9; deg += degStep) {
             if (stop.stop_requested()) return false;
-            const StitchList list = turnedBy(expected, middle, deg);
-            Box own = extentsOf(list).grown(1.5);
-            own.minX = std::max(own.minX, wide.minX);
-            own.minY = std::max(own.minY, wide.minY);
-            own.maxX = std::min(own.maxX, wide.maxX);
-            own.maxY = std::min(own.maxY, wide.maxY);
-            const cv::Mat plan =
-                difference(rendered(list, own, coarsePxPerMm, cloth), cloth, coarsePxPerMm);
+            const StitchList list = turnedBy(sought, middle, deg);
+            const Box own = extentsOf(list).grown(1.5);
+            const cv::Mat plan = withoutLight(
+                pictureOf(threadMasks(list, own, coarsePxPerMm, cloth)), coarsePxPerMm);
             if (plan.cols > seen.cols || plan.rows > seen.rows) continue;
             cv::Mat scores;
             cv::matchTemplate(seen, plan, scores, cv::TM_CCOEFF_NORMED);
@@ -140,29 +232,32 @@ private:
             best.agreement = most;
             best.turnDeg = deg;
             best.expected = middle;
-            best.seen = middle + Vec2{wide.minX - own.minX + at.x / coarsePxPerMm,
-                                      wide.minY - own.minY + at.y / coarsePxPerMm};
+            best.seen = middle + corner - Vec2{own.minX, own.minY} +
+                        Vec2{at.x / coarsePxPerMm, at.y / coarsePxPerMm};
         }
         return best.agreement > 0.3;
     }
 
-    /// Gauss and Newton over move, turn, gain and offset (Lucas and Kanade 1981), finer and finer.
+    /// Gauss and Newton over move, turn, gain, and light that changes evenly (Lucas and Kanade 1981),
+    /// finer and finer.
     void refine(const Box& wide) {
         const double pxPerMm = std::min(finePxPerMm, map.pxPerMm);
         const cv::Mat seen = difference(patch(wide, pxPerMm), cloth, pxPerMm);
         const Box own = box.grown(2);
-        cv::Mat plan = difference(rendered(expected, own, pxPerMm, cloth), cloth, pxPerMm);
+        const ThreadMasks masks = threadMasks(expected, own, pxPerMm, cloth);
         for (const double softMm : {0.8, 0.4, 0.2}) {
-            cv::Mat a, b;
-            cv::GaussianBlur(plan, a, cv::Size(0, 0), softMm * pxPerMm);
-            cv::GaussianBlur(seen, b, cv::Size(0, 0), softMm * pxPerMm);
+            std::vector<cv::Mat> plan(masks.shows.size());
+            cv::Mat soft;
+            for (std::size_t k = 0; k < plan.size(); ++k)
+                cv::GaussianBlur(masks.shows[k], plan[k], cv::Size(0, 0), softMm * pxPerMm);
+            cv::GaussianBlur(seen, soft, cv::Size(0, 0), softMm * pxPerMm);
             for (int round = 0; round < 25; ++round)
-                if (step(a, b, own, wide, pxPerMm) < 1e-4) break;
+                if (step(plan, soft, own, wide, pxPerMm) < 1e-4) break;
         }
     }
 
     /// One step; gives how far it went, mm.
-    double step(const cv::Mat& plan, const cv::Mat& seen, const Box& own, const Box& wide,
+    double step(const std::vector<cv::Mat>& plan, const cv::Mat& seen, const Box& own, const Box& wide,
                 double pxPerMm) {
         const double c = std::cos(best.turnDeg / degreesPerRadian);
         const double s = std::sin(best.turnDeg / degreesPerRadian);
@@ -178,8 +273,13 @@ private:
         const cv::Matx23d back(ex.x - zero.x, ey.x - zero.x, zero.x, ex.y - zero.y, ey.y - zero.y,
                                zero.y);
         cv::Mat got, inside;
-        cv::warpAffine(seen, got, back, plan.size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP);
-        cv::warpAffine(cv::Mat(seen.size(), CV_8U, cv::Scalar(255)), inside, back, plan.size(),
+        cv::warpAffine(seen, got, back, plan[0].size(), cv::INTER_LINEAR | cv::WARP_INVERSE_MAP);
+        // Beside the ring lies its shadow.
+        cv::Mat view(seen.size(), CV_8U, cv::Scalar(0));
+        const int edge = static_cast<int>(ringMm * pxPerMm);
+        if (view.cols > 3 * edge && view.rows > 3 * edge)
+            view(cv::Rect(edge, edge, view.cols - 2 * edge, view.rows - 2 * edge)) = 255;
+        cv::warpAffine(view, inside, back, plan[0].size(),
                        cv::INTER_NEAREST | cv::WARP_INVERSE_MAP);
         cv::Mat gx, gy;
         cv::Sobel(got, gx, CV_32F, 1, 0, 3, 0.125 * pxPerMm);
@@ -187,54 +287,69 @@ private:
         return solve(plan, got, gx, gy, inside, own, pxPerMm);
     }
 
-    double solve(const cv::Mat& plan, const cv::Mat& got, const cv::Mat& gx, const cv::Mat& gy,
-                 const cv::Mat& inside, const Box& own, double pxPerMm) {
-        // Unknown: move along the plan's axes (dx, dy), turn, gain, offset; got ≈ gain·plan + offset
-        // once moved.
-        cv::Matx<double, 5, 5> m = cv::Matx<double, 5, 5>::zeros();
-        cv::Vec<double, 5> b = cv::Vec<double, 5>::all(0);
-        double n = 0, sa = 0, sg = 0, saa = 0, sgg = 0, sag = 0;
-        for (int y = 1; y + 1 < plan.rows; ++y)
-            for (int x = 1; x + 1 < plan.cols; ++x) {
+    double solve(const std::vector<cv::Mat>& plan, const cv::Mat& got, const cv::Mat& gx,
+                 const cv::Mat& gy, const cv::Mat& inside, const Box& own, double pxPerMm) {
+        // Unknown: move along the plan's axes (dx, dy), turn, light l0 + lx·x + ly·y, and a gain for
+        // each thread; got ≈ Σ gain·plan + light once moved.
+        Normal m = Normal::zeros();
+        Unknowns b = Unknowns::all(0);
+        double n = 0, sgg = 0;
+        for (int y = 1; y + 1 < got.rows; ++y)
+            for (int x = 1; x + 1 < got.cols; ++x) {
                 if (!inside.at<std::uint8_t>(y, x)) continue;
-                const double a = plan.at<float>(y, x), g = got.at<float>(y, x);
+                const double g = got.at<float>(y, x);
                 const double px = own.minX + (x + 0.5) / pxPerMm - middle.x;
                 const double py = own.minY + (y + 0.5) / pxPerMm - middle.y;
                 const double ix = gx.at<float>(y, x), iy = gy.at<float>(y, x);
-                const cv::Vec<double, 5> row(ix, iy, -ix * py + iy * px, -a, -1);
+                Unknowns row(ix, iy, -ix * py + iy * px, -1, -px / 10, -py / 10);
+                for (std::size_t k = 0; k < plan.size(); ++k)
+                    row[static_cast<int>(firstGain + k)] = -plan[k].at<float>(y, x);
                 m += row * row.t();
                 b -= row * g;
                 ++n;
-                sa += a;
-                sg += g;
-                saa += a * a;
                 sgg += g * g;
-                sag += a * g;
             }
         if (n < 50) return 0;
-        const double va = saa - sa * sa / n, vg = sgg - sg * sg / n;
-        best.agreement = va > 0 && vg > 0 ? (sag - sa * sg / n) / std::sqrt(va * vg) : 0;
-        cv::Vec<double, 5> d;
+        // Threads out of view have no gain.
+        for (int k = 0; k < Unknowns::rows; ++k)
+            if (m(k, k) < 1e-9) m(k, k) = 1;
+        Unknowns d;
         if (!cv::solve(m, b, d, cv::DECOMP_SVD)) return 0;
+        const double left = std::max(0.0, sgg - b.dot(d));
+        // Of what light alone leaves open, how much do the threads explain?
+        const double unlit = leftByLight(m, b, sgg);
+        best.agreement =
+            unlit < leastThread * n ? 0 : std::sqrt(std::max(0.0, 1 - left / unlit));
         const double c = std::cos(best.turnDeg / degreesPerRadian);
         const double s = std::sin(best.turnDeg / degreesPerRadian);
         const double limit = 0.7, size = std::hypot(d[0], d[1]);
         const double share = size > limit ? limit / size : 1;
         best.seen = best.seen + Vec2{c * d[0] - s * d[1], s * d[0] + c * d[1]} * share;
         best.turnDeg += std::clamp(d[2], -0.02, 0.02) * degreesPerRadian * share;
-        sigmaOf(m, d, n, sgg, sag, saa);
-        return size;
+        sigmaOf(m, n, left);
+        return size + std::abs(d[2]);
     }
 
-    /// From the noise that is left; neighbouring pixels tell the same thing.
-    void sigmaOf(const cv::Matx<double, 5, 5>& m, const cv::Vec<double, 5>&, double n, double sgg,
-                 double sag, double saa) {
-        const double left = saa > 0 ? std::max(0.0, sgg - sag * sag / saa) : sgg;
-        const double pixels = 9; ///< per independent one
+    /// What remains where only the light is fitted.
+    static double leftByLight(const Normal& m, const Unknowns& b, double sgg) {
+        cv::Matx33d light;
+        cv::Vec3d own;
+        for (int i = 0; i < 3; ++i) {
+            own[i] = b[3 + i];
+            for (int k = 0; k < 3; ++k) light(i, k) = m(3 + i, 3 + k);
+        }
+        cv::Vec3d d;
+        return cv::solve(light, own, d, cv::DECOMP_SVD) ? std::max(0.0, sgg - own.dot(d)) : sgg;
+    }
+
+    /// From the noise that is left; neighbouring pixels tell the same thing. The place is that of the
+    /// middle, which may lie out of view: then it is told as badly as the turn.
+    void sigmaOf(const Normal& m, double n, double left) {
+        const double pixels = 200; ///< per independent one, blurred as they are compared
         const double variance = left / n * pixels;
-        const cv::Matx<double, 5, 5> inverse = m.inv(cv::DECOMP_SVD);
-        best.sigmaMm = std::max(
-            0.08, std::sqrt(variance * std::max(inverse(0, 0), inverse(1, 1))));
+        const Normal inverse = m.inv(cv::DECOMP_SVD);
+        best.sigmaMm =
+            std::max(0.05, std::sqrt(variance * std::max(inverse(0, 0), inverse(1, 1))));
         best.sigmaDeg = std::max(
             0.05, std::sqrt(variance * std::max(0.0, inverse(2, 2))) * degreesPerRadian);
     }

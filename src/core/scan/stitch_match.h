@@ -17,10 +17,11 @@ struct StitchMatch {
     double sigmaMm = 0, sigmaDeg = 0;
 };
 
-/// How far from its plan stitching is looked for.
+/// How far from its plan stitching is looked for, and how much of it must be in view.
 struct MatchReach {
     double mm = 8;
     double deg = 4;
+    std::size_t leastStitches = 8; ///< a sewn cross has so many
 };
 
 /// Looks for the list (in the picture's frame, as expected). What differs from the cloth's colour is

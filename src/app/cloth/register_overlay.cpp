@@ -68,7 +68,7 @@ void paintCounting(QPainter& painter, const QTransform& map, const Registration&
     for (std::size_t i = 0; i < r.observations.size(); ++i) {
         const Observation& o = r.observations[i];
         QColor ink = o.leftOut ? theme().ink2 : theme().kite;
-        const bool suspect = report && report->suspect == i;
+        const bool suspect = report && report->suspectIsSerious && report->suspect == i;
         if (suspect) ink = theme().stop;
         paintSeen(painter, map, o, ink, !o.leftOut);
         if (!report || o.leftOut) continue;

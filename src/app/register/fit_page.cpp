@@ -111,7 +111,7 @@ void FitPage::fillTable(const Registration& r, const Assessment* a) {
     for (int i = 0; i < table->rowCount(); ++i) {
         const auto k = static_cast<std::size_t>(i);
         const Observation& o = r.observations[k];
-        const bool suspect = same && a->report.suspect == k;
+        const bool suspect = same && a->report.suspectIsSerious && a->report.suspect == k;
         const QString off =
             same ? QString::number(length(a->report.fit.residuals[k]), 'f', 2) : QString("…");
         const QString texts[] = {QString::fromStdString(o.name) + (suspect ? " ⚠" : ""),

@@ -13,6 +13,7 @@ namespace {
 constexpr double degreesPerRadian = 180 / std::numbers::pi;
 // Below this the residuals are rounding, and a suspect would be chance.
 constexpr double roundingChi = 1e-6;
+constexpr double seriousSigmas = 3;
 // With many observations only those that fit worst are tried one by one.
 constexpr std::size_t mostSuspects = 24;
 
@@ -306,10 +307,18 @@ bool isMirrored(const PlaceSums& s, double sigmaMm, const MotionFit& fit) {
     return s.squares + s.seenSquares - 2 * best < own / 9;
 }
 
+/// What lies within its own uncertainty is named as the contract asks, but is no reason to stop.
+bool isSerious(const std::vector<Observation>& all, const ObservationReport& report) {
+    if (!report.suspect) return false;
+    const Observation& o = all[*report.suspect];
+    return misfit({&o}, *report.withoutSuspect) > seriousSigmas;
+}
+
 void judge(const std::vector<Observation>& all, ObservationReport& report) {
     const MotionFit& f = report.fit;
     const std::string where = motionText(f);
-    if (report.suspect) {
+    report.suspectIsSerious = isSerious(all, report);
+    if (report.suspectIsSerious) {
         const Observation& o = all[*report.suspect];
         report.verdict = Verdict::doubt;
         report.text = fmt::format("{} does not fit the others: {:.2f} mm RMS with it, {:.2f} mm "

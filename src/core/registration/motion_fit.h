@@ -43,6 +43,7 @@ struct ObservationReport {
     std::optional<double> squareErrorDeg; ///< of their best affine map, or of two lines
     std::optional<std::size_t> suspect;   ///< index of the observation that is likely wrong
     std::optional<MotionFit> withoutSuspect;
+    bool suspectIsSerious = false; ///< it lies farther off than its own σ explains
     Verdict verdict = Verdict::good;
     std::string text; ///< the verdict in words, with its reason
 };

@@ -53,7 +53,7 @@ private:
     }
 
     void suspect(const Registration& r, const ObservationReport& report) {
-        if (!report.suspect) return;
+        if (!report.suspectIsSerious) return;
         const Observation& o = r.observations[*report.suspect];
         Finding& f = add(r, Severity::caution, "register-suspect",
                          fmt::format("{} does not fit the others, {:.2f} mm RMS with it and {:.2f} "

@@ -118,6 +118,9 @@ void RegisterStage::judgeFit(const Registration& r, const Assessment& a) {
     if (isOutdated(session.job(), r))
         return judgement->say(tr("Register it again."),
                               tr("The plan of this hooping changed since it was found."));
+    // What one wrong observation makes of the correction is not worth judging.
+    if (a.report.suspectIsSerious)
+        return judgement->say(tr("Look again before you sew."), text);
     if (a.miss) {
         QString reason = QString::fromStdString(a.miss->text);
         reason[0] = reason[0].toUpper();

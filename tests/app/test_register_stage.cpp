@@ -272,7 +272,7 @@ private slots:
         w.press("takePicture");
         w.settle();
         w.press("takeProposed");
-        QTRY_VERIFY(w.session().scan());
+        QTRY_VERIFY(w.find<QPushButton>("blink")->isEnabled());
         const auto grab = [&](int fade) {
             w.find<QSlider>("fade")->setValue(fade);
             w.settle();

@@ -56,7 +56,8 @@ private slots:
         QCOMPARE(w.session().hooping(), 1);
         w.key(Qt::Key_P, Qt::ControlModifier);
         w.settle();
-        QVERIFY(w.judgement().contains("Sew it"));
+        w.press("takeProposed");
+        QTRY_VERIFY(w.judgement().contains("Sew it"));
         // Stitch-out.
         w.key(Qt::Key_6, Qt::ControlModifier);
         w.settle();

@@ -2,10 +2,26 @@
 
 #include "formats/job_file.h"
 
+#include <QEventLoop>
+#include <QFutureWatcher>
+#include <QtConcurrent>
+
 namespace rapt::app {
 namespace {
 
 constexpr std::size_t nowhere = static_cast<std::size_t>(-1);
+
+/// A job with scans is large: it is written off the interface thread, which goes on painting but
+/// takes no input until the file is whole.
+Status writeAside(const std::string& path, const Job& job) {
+    QFutureWatcher<std::shared_ptr<const Status>> watcher;
+    QEventLoop loop;
+    QObject::connect(&watcher, &QFutureWatcherBase::finished, &loop, &QEventLoop::quit);
+    watcher.setFuture(QtConcurrent::run(
+        [path, job] { return std::make_shared<const Status>(writeJobFile(path, job)); }));
+    loop.exec(QEventLoop::ExcludeUserInputEvents);
+    return *watcher.result();
+}
 
 } // namespace
 
@@ -70,7 +86,7 @@ Status Document::open(const QString& path) {
 }
 
 Status Document::saveTo(const QString& path) {
-    const Status written = writeJobFile(path.toStdString(), job());
+    const Status written = writeAside(path.toStdString(), job());
     if (!written) return written;
     filePath = path;
     savedPosition = position;

@@ -132,7 +132,7 @@ void RegisterStage::judgeFit(const Registration& r, const Assessment& a) {
     if (a.report.verdict == Verdict::doubt)
         return judgement->say(tr("Look again before you sew."), text);
     for (const JoinCheck& j : a.joins)
-        if (!j.held)
+        if (!j.held && j.earlierKnown && j.laterKnown)
             return judgement->say(
                 tr("The join may show."),
                 text + " " +

@@ -130,9 +130,11 @@ Result<std::string> packArchive(const ArchiveMembers& members) {
         const auto index = zip_file_add(zip, name.c_str(), content, ZIP_FL_ENC_UTF_8);
         if (index < 0) zip_source_free(content);
         good = good && index >= 0;
-        // Speed over size: saving happens on every autosave.
+        // Speed over size: saving happens on every autosave. Pictures are packed already.
         if (good) {
-            zip_set_file_compression(zip, static_cast<std::uint64_t>(index), ZIP_CM_DEFLATE, 1);
+            const bool packed = name.ends_with(".png") || name.ends_with(".jpg");
+            zip_set_file_compression(zip, static_cast<std::uint64_t>(index),
+                                     packed ? ZIP_CM_STORE : ZIP_CM_DEFLATE, 1);
             zip_file_set_mtime(zip, static_cast<std::uint64_t>(index), 315532800, 0);
         }
     }

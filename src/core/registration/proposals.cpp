@@ -14,7 +14,7 @@ namespace {
 constexpr double degreesPerRadian = 180 / std::numbers::pi;
 constexpr double noteSquareDeg = 0.5, farLineMm = 12;
 // Sewn witness crosses and stitching draw the cloth a little.
-constexpr double sewnSigmaMm = 0.05;
+constexpr double sewnSigmaMm = 0.1, sewnSigmaDeg = 0.12;
 
 std::optional<Camera> cameraOf(const Image& picture, const std::vector<Camera>& cameras) {
     if (picture.takenBy.empty()) return std::nullopt;
@@ -158,7 +158,8 @@ private:
         const StitchList sewn = sewnInto(map.area, clothToFrame);
         MatchReach reach;
         reach.leastStitches = 60;
-        if (const auto match = matchStitches(picturesFlat(), map, sewn, reach, task.stop))
+        if (const auto match = matchStitches(picturesFlat(), map, sewn, reach,
+                                             result.reading.covered, task.stop))
             result.found.push_back(cardLike(*match, "earlier stitching", "stitching"));
     }
 
@@ -182,7 +183,7 @@ private:
             for (const double s : {-1.0, -0.33, 0.33, 1.0})
                 cross.stitches.push_back(stitchAt(Op::stitch, at + turned * s, 1));
         }
-        const auto match = matchStitches(flat, map, cross, {7, 4}, task.stop);
+        const auto match = matchStitches(flat, map, cross, {7, 4}, {}, task.stop);
         if (!match || match->agreement < 0.6) return;
         Observation o = cardLike(*match, mark.name, "cross");
         o.kind = Observation::Kind::point;
@@ -202,7 +203,7 @@ private:
         o.plannedTurnDeg = 0;
         o.seenTurnDeg = match.turnDeg;
         o.sigmaMm = std::hypot(match.sigmaMm, sewnSigmaMm);
-        o.sigmaDeg = match.sigmaDeg;
+        o.sigmaDeg = std::hypot(match.sigmaDeg, sewnSigmaDeg);
         return o;
     }
 

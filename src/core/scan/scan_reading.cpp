@@ -260,30 +260,41 @@ private:
                 cv::fillConvexPoly(m, corners, 0);
             }
         }
-        for (const SeenTag& t : cardTags) hideCard(t, map, m);
-        return skip;
-    }
-
-    void hideCard(const SeenTag& t, const FlatMap& map, cv::Mat& m) const {
-        const Vec2 at = mapped(pictureToField, t.centre);
-        const Vec2 across = mapped(pictureToField, t.corners[1]) -
-                            mapped(pictureToField, t.corners[0]);
-        const Vec2 x = across * (1 / std::max(1e-9, length(across))), y{-x.y, x.x};
-        const auto hide = [&](double w, double h) {
+        for (const Polyline& c : reading.covered) {
             std::vector<cv::Point> corners;
-            for (const Vec2 c : {Vec2{-w, -h}, {w, -h}, {w, h}, {-w, h}}) {
-                const Vec2 px = map.toPixels(at + x * c.x + y * c.y);
+            for (const Vec2& p : c) {
+                const Vec2 px = map.toPixels(p);
                 corners.emplace_back(static_cast<int>(px.x), static_cast<int>(px.y));
             }
             cv::fillConvexPoly(m, corners, 255);
+        }
+        return skip;
+    }
+
+    void coverCard(const SeenTag& t) {
+        const Vec2 at = mapped(pictureToField, t.centre);
+        const Vec2 across =
+            mapped(pictureToField, t.corners[1]) - mapped(pictureToField, t.corners[0]);
+        const Vec2 x = across * (1 / std::max(1e-9, length(across))), y{-x.y, x.x};
+        const auto cover = [&](double w, double h) {
+            reading.covered.push_back({at - x * w - y * h, at + x * w - y * h, at + x * w + y * h,
+                                       at - x * w + y * h});
         };
         const double body = cardEdgeMm / 2 + 7; // with its paper and the arrow
-        hide(body, body);
-        hide(cardHairLineMm + 1, 1.2);
-        hide(1.2, cardHairLineMm + 1);
+        cover(body, body);
+        cover(cardHairLineMm + 1, 1.2);
+        cover(1.2, cardHairLineMm + 1);
+    }
+
+    void coverLine(const SeenLine& line) {
+        constexpr double wide = 0.8, longMm = 2000;
+        const Vec2 along = line.way * longMm, side = Vec2{-line.way.y, line.way.x} * wide;
+        reading.covered.push_back({line.at - along - side, line.at + along - side,
+                                   line.at + along + side, line.at - along + side});
     }
 
     void lookAtCloth() {
+        for (const SeenTag& t : cardTags) coverCard(t);
         const FlatMap map{hoop.reach(), std::min(flatPxPerMm, std::max(2.0, reading.pxPerMm))};
         const Image flat = flattened(grey, reading.fieldToPicture, reading.camera, map);
         const Image skip = skipped(map, flat.width, flat.height);
@@ -297,11 +308,14 @@ private:
             line.sigmaMm = std::hypot(line.sigmaMm, scanSigmaAt(line.at));
         };
         if (drawn.datum) {
-            widen(drawn.datum->level);
-            widen(drawn.datum->upright);
+            for (SeenLine* line : {&drawn.datum->level, &drawn.datum->upright}) {
+                widen(*line);
+                coverLine(*line);
+            }
             reading.datum = std::make_shared<const SeenDatum>(std::move(*drawn.datum));
         } else if (drawn.single) {
             widen(*drawn.single);
+            coverLine(*drawn.single);
             reading.line = std::make_shared<const SeenLine>(std::move(*drawn.single));
         }
     }

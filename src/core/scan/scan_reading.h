@@ -2,6 +2,7 @@
 // A scan read to millimetres: the hoop's frame tags give the map from picture to field, and the
 // locator cards on the cloth are found in it.
 
+#include "geometry/polygon.h"
 #include "library/library.h"
 #include "library/camera.h"
 #include "scan/image.h"
@@ -56,6 +57,7 @@ struct ScanReading {
     std::vector<int> doubledCards;    ///< seen twice, and left out
     std::shared_ptr<const SeenDatum> datum; ///< both drawn lines; null if they are not seen
     std::shared_ptr<const SeenLine> line;   ///< where only one is seen
+    std::vector<Polyline> covered; ///< cards with their hair lines, drawn lines: convex, in the frame
     Homography fieldToPicture{};            ///< frame millimetres to (undistorted) pixels
     std::optional<Camera> camera;           ///< that was taken for its lens
 };

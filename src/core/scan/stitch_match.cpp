@@ -11,11 +11,11 @@ namespace {
 
 constexpr double coarsePxPerMm = 1.25, finePxPerMm = 5;
 constexpr double degStep = 1;
-constexpr double leastAgreement = 0.75;
+constexpr double leastAgreement = 0.75, sureAgreement = 0.93;
 constexpr double leastThread = 4; ///< of variance in grey², that threads are in view at all
 constexpr std::size_t mostGains = 6;
-constexpr double softPlanMm = 0.25, drawnPxPerMm = 15;
-constexpr double ringMm = 1.5;
+constexpr double softPlanMm = 0.25, drawnPxPerMm = 15, coarseDrawnPxPerMm = 4;
+constexpr double ringMm = 1.5, nearMm = 3;
 constexpr double lightMm = 9; ///< light changes slower than this, threads faster
 constexpr double degreesPerRadian = 180 / std::numbers::pi;
 
@@ -45,7 +45,8 @@ ThreadMasks threadMasks(const StitchList& list, const Box& area, double pxPerMm,
                         static_cast<int>(std::ceil(area.height() * pxPerMm)));
     // Ragged edges cover half of the cloth: threads are drawn finely, so that they are as wide as they
     // are.
-    const int fine = std::max(1, static_cast<int>(std::lround(drawnPxPerMm / pxPerMm)));
+    const double drawn = pxPerMm < 2 ? coarseDrawnPxPerMm : drawnPxPerMm;
+    const int fine = std::max(1, static_cast<int>(std::lround(drawn / pxPerMm)));
     const double finePx = pxPerMm * fine;
     ThreadMasks masks;
     for (const Thread& t : list.threads) {
@@ -137,8 +138,9 @@ StitchList turnedBy(const StitchList& list, Vec2 middle, double deg) {
 
 class Matcher {
 public:
-    Matcher(const Image& flat, const FlatMap& m, const StitchList& e, const MatchReach& r)
-        : map(m), expected(e), reach(r),
+    Matcher(const Image& flat, const FlatMap& m, const StitchList& e, const MatchReach& r,
+            const std::vector<Polyline>& c)
+        : map(m), expected(e), reach(r), covered(c),
           picture(flat.height, flat.width, CV_8UC3,
                   const_cast<std::uint8_t*>(flat.pixels.data())),
           box(extentsOf(e)), middle(box.centre()) {}
@@ -154,6 +156,7 @@ public:
         // What surely is in view, and all of it: the one that agrees better in the end.
         StitchMatch found;
         for (const StitchList& sought : {insideOf(map.area.grown(-reach.mm / 2)), expected}) {
+            if (found.agreement > sureAgreement) break;
             best = {};
             if (!coarse(sought, wide, stop)) continue;
             if (stop.stop_requested()) return std::nullopt;
@@ -184,6 +187,17 @@ private:
         return to;
     }
 
+    /// Zero where cards and lines lie.
+    void hideCovered(cv::Mat& patch, const Box& wide, double pxPerMm) const {
+        for (const Polyline& c : covered) {
+            std::vector<cv::Point> corners;
+            for (const Vec2& p : c)
+                corners.emplace_back(static_cast<int>((p.x - wide.minX) * pxPerMm),
+                                     static_cast<int>((p.y - wide.minY) * pxPerMm));
+            cv::fillConvexPoly(patch, corners, cv::Scalar(0));
+        }
+    }
+
     std::size_t stitchesInView() const {
         const Affine found = Pose{best.seen.x, best.seen.y, best.turnDeg, false, 1, 1}.affine();
         const Box view = map.area.grown(-ringMm);
@@ -209,9 +223,10 @@ private:
     /// All turns and moves, in steps of a degree and of a coarse pixel.
     bool coarse(const StitchList& sought, const Box& wide, std::stop_token stop) {
         if (extentsOf(sought).empty()) return false;
-        const cv::Mat inView = withoutLight(
+        cv::Mat inView = withoutLight(
             difference(patch(wide, coarsePxPerMm), cloth, coarsePxPerMm), coarsePxPerMm);
-        // Beyond the picture's edge nothing is known; there it counts as bare cloth.
+        // Beyond the picture's edge and below cards nothing is known; there it counts as bare cloth.
+        hideCovered(inView, wide, coarsePxPerMm);
         const int pad = static_cast<int>(std::ceil((reach.mm + 2) * coarsePxPerMm));
         cv::Mat seen;
         cv::copyMakeBorder(inView, seen, pad, pad, pad, pad, cv::BORDER_CONSTANT, 0);
@@ -244,16 +259,31 @@ private:
         const double pxPerMm = std::min(finePxPerMm, map.pxPerMm);
         const cv::Mat seen = difference(patch(wide, pxPerMm), cloth, pxPerMm);
         const Box own = box.grown(2);
-        const ThreadMasks masks = threadMasks(expected, own, pxPerMm, cloth);
+        if (masks.shows.empty()) {
+            masks = threadMasks(expected, own, pxPerMm, cloth);
+            markNear(pxPerMm);
+        }
         for (const double softMm : {0.8, 0.4, 0.2}) {
             std::vector<cv::Mat> plan(masks.shows.size());
             cv::Mat soft;
             for (std::size_t k = 0; k < plan.size(); ++k)
                 cv::GaussianBlur(masks.shows[k], plan[k], cv::Size(0, 0), softMm * pxPerMm);
             cv::GaussianBlur(seen, soft, cv::Size(0, 0), softMm * pxPerMm);
+            // The softer, the fewer pixels tell as much.
+            stride = std::max(1, static_cast<int>(std::lround(softMm * pxPerMm / 1.3)));
+            const double settled = softMm < 0.3 ? 1e-4 : 2e-3;
             for (int round = 0; round < 25; ++round)
-                if (step(plan, soft, own, wide, pxPerMm) < 1e-4) break;
+                if (step(plan, soft, own, wide, pxPerMm) < settled) break;
         }
+    }
+
+    /// Cloth far from any thread tells nothing.
+    void markNear(double pxPerMm) {
+        cv::Mat any = cv::Mat::zeros(masks.shows.front().size(), CV_32F);
+        for (const cv::Mat& m : masks.shows) any += m;
+        near = any > 0.02f;
+        const int r = static_cast<int>(nearMm * pxPerMm);
+        cv::dilate(near, near, cv::Mat::ones(2 * r + 1, 2 * r + 1, CV_8U));
     }
 
     /// One step; gives how far it went, mm.
@@ -279,6 +309,7 @@ private:
         const int edge = static_cast<int>(ringMm * pxPerMm);
         if (view.cols > 3 * edge && view.rows > 3 * edge)
             view(cv::Rect(edge, edge, view.cols - 2 * edge, view.rows - 2 * edge)) = 255;
+        hideCovered(view, wide, pxPerMm);
         cv::warpAffine(view, inside, back, plan[0].size(),
                        cv::INTER_NEAREST | cv::WARP_INVERSE_MAP);
         cv::Mat gx, gy;
@@ -294,9 +325,10 @@ private:
         Normal m = Normal::zeros();
         Unknowns b = Unknowns::all(0);
         double n = 0, sgg = 0;
-        for (int y = 1; y + 1 < got.rows; ++y)
-            for (int x = 1; x + 1 < got.cols; ++x) {
-                if (!inside.at<std::uint8_t>(y, x)) continue;
+        const int used = static_cast<int>(firstGain + plan.size());
+        for (int y = 1; y + 1 < got.rows; y += stride)
+            for (int x = 1; x + 1 < got.cols; x += stride) {
+                if (!inside.at<std::uint8_t>(y, x) || !near.at<std::uint8_t>(y, x)) continue;
                 const double g = got.at<float>(y, x);
                 const double px = own.minX + (x + 0.5) / pxPerMm - middle.x;
                 const double py = own.minY + (y + 0.5) / pxPerMm - middle.y;
@@ -304,12 +336,15 @@ private:
                 Unknowns row(ix, iy, -ix * py + iy * px, -1, -px / 10, -py / 10);
                 for (std::size_t k = 0; k < plan.size(); ++k)
                     row[static_cast<int>(firstGain + k)] = -plan[k].at<float>(y, x);
-                m += row * row.t();
+                for (int i = 0; i < used; ++i)
+                    for (int k = i; k < used; ++k) m(i, k) += row[i] * row[k];
                 b -= row * g;
                 ++n;
                 sgg += g * g;
             }
         if (n < 50) return 0;
+        for (int i = 0; i < used; ++i)
+            for (int k = 0; k < i; ++k) m(i, k) = m(k, i);
         // Threads out of view have no gain.
         for (int k = 0; k < Unknowns::rows; ++k)
             if (m(k, k) < 1e-9) m(k, k) = 1;
@@ -345,7 +380,7 @@ private:
     /// From the noise that is left; neighbouring pixels tell the same thing. The place is that of the
     /// middle, which may lie out of view: then it is told as badly as the turn.
     void sigmaOf(const Normal& m, double n, double left) {
-        const double pixels = 200; ///< per independent one, blurred as they are compared
+        const double pixels = 200.0 / (stride * stride); ///< per independent one, blurred as they are compared
         const double variance = left / n * pixels;
         const Normal inverse = m.inv(cv::DECOMP_SVD);
         best.sigmaMm =
@@ -357,10 +392,14 @@ private:
     const FlatMap& map;
     const StitchList& expected;
     const MatchReach& reach;
+    const std::vector<Polyline>& covered;
     cv::Mat picture;
     Box box;
     Vec2 middle;
     cv::Scalar cloth;
+    cv::Mat near;   ///< of those masks: where something tells
+    int stride = 1; ///< of the pixels that are looked at
+    ThreadMasks masks; ///< of all that is expected, for refining; the same for every start
     StitchMatch best;
 };
 
@@ -368,9 +407,10 @@ private:
 
 std::optional<StitchMatch> matchStitches(const Image& flatRgb, const FlatMap& map,
                                          const StitchList& expected, const MatchReach& reach,
+                                         const std::vector<Polyline>& covered,
                                          std::stop_token stop) {
     if (extentsOf(expected).empty()) return std::nullopt;
-    return Matcher(flatRgb, map, expected, reach).run(stop);
+    return Matcher(flatRgb, map, expected, reach, covered).run(stop);
 }
 
 } // namespace rapt

@@ -24,11 +24,13 @@ struct MatchReach {
     std::size_t leastStitches = 8; ///< a sewn cross has so many
 };
 
-/// Looks for the list (in the picture's frame, as expected). What differs from the cloth's colour is
+/// Looks for the list (in the picture's frame, as expected); `covered` are convex places that cards
+/// and lines hide. What differs from the cloth's colour is
 /// compared, so that light that falls off and threads of any colour do no harm. Nothing where
 /// nothing agrees.
 std::optional<StitchMatch> matchStitches(const Image& flatRgb, const FlatMap& map,
                                          const StitchList& expected, const MatchReach& reach = {},
+                                         const std::vector<Polyline>& covered = {},
                                          std::stop_token stop = {});
 
 } // namespace rapt

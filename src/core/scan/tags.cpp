@@ -20,7 +20,6 @@ class Detector {
 public:
     Detector() {
         apriltag_detector_add_family_bits(detector, family.family, 1);
-        detector->quad_decimate = 1;
         detector->refine_edges = true;
         detector->nthreads = 2;
     }
@@ -29,6 +28,9 @@ public:
     ~Detector() { apriltag_detector_destroy(detector); }
 
     std::vector<SeenTag> run(const Image& grey) {
+        // Large pictures are searched at half size; corners are refined at full size all the same.
+        constexpr int largePixels = 5'000'000;
+        detector->quad_decimate = grey.width * grey.height > largePixels ? 2 : 1;
         image_u8_t view{grey.width, grey.height, grey.width,
                         const_cast<std::uint8_t*>(grey.pixels.data())};
         zarray_t* found = apriltag_detector_detect(detector, &view);

@@ -1,5 +1,6 @@
-// Prints how well cloth is found: cards, datum lines, matched stitching and regions in made-up scans,
-// what the stated uncertainty is worth, and the joins of hoopings that were really misplaced.
+// Prints how well cloth is found: cards, datum lines, matched stitching and regions in made-up
+// scans, what the stated uncertainty is worth, and the joins of hoopings that were really
+// misplaced.
 //   rapt-register-table [SEEDS [JOBS]]
 
 #include "divide/division.h"
@@ -29,7 +30,8 @@ const Library& library() {
 double share(std::vector<double> v, double part) {
     if (v.empty()) return 0;
     std::sort(v.begin(), v.end());
-    return v[std::min(v.size() - 1, static_cast<std::size_t>(part * static_cast<double>(v.size())))];
+    return v[std::min(v.size() - 1,
+                      static_cast<std::size_t>(part * static_cast<double>(v.size())))];
 }
 
 /// A field of patches, more than one hooping wide.
@@ -96,8 +98,9 @@ void scans(int seeds) {
     cases[5].name = "lens, calibrated";
     cases[5].options.distortion = {-0.12, 0.03, 0.001, -0.001};
     cases[5].camera = true;
-    std::printf("scans at 6 px/mm            cards mm          turn deg         datum mm         deg\n"
-                "                          median  worst    median  worst    median  worst   worst\n");
+    std::printf(
+        "scans at 6 px/mm            cards mm          turn deg         datum mm         deg\n"
+        "                          median  worst    median  worst    median  worst   worst\n");
     const Job job = *divided(patches(3, 2, 2, 40), "field-180x130");
     const Hoop hoop = *library().hoop("field-180x130");
     for (const Case& c : cases) {
@@ -121,10 +124,10 @@ void scans(int seeds) {
             datumTurn.push_back(
                 std::abs(reading->datum->rotationDeg - photo->truth.datum->rotationDeg));
         }
-        std::printf("  %-22s  %6.3f %6.3f    %6.2f %6.2f    %6.3f %6.3f  %6.2f   (%zu cards, %zu data)\n",
-                    c.name, share(off, 0.5), share(off, 1), share(turn, 0.5), share(turn, 1),
-                    share(datum, 0.5), share(datum, 1), share(datumTurn, 1), off.size(),
-                    datum.size());
+        std::printf(
+            "  %-22s  %6.3f %6.3f    %6.2f %6.2f    %6.3f %6.3f  %6.2f   (%zu cards, %zu data)\n",
+            c.name, share(off, 0.5), share(off, 1), share(turn, 0.5), share(turn, 1),
+            share(datum, 0.5), share(datum, 1), share(datumTurn, 1), off.size(), datum.size());
     }
 }
 
@@ -136,7 +139,8 @@ void coverage(int seeds) {
     int inside = 0, wide = 0, all = 0;
     std::vector<double> chi;
     for (int s = 0; s < seeds; ++s) {
-        const Affine truth = Pose{3 * normal(dice), 3 * normal(dice), normal(dice), false, 1, 1}.affine();
+        const Affine truth =
+            Pose{3 * normal(dice), 3 * normal(dice), normal(dice), false, 1, 1}.affine();
         const double turn = std::atan2(truth.c, truth.a) * 57.29577951308232;
         std::vector<Observation> seen;
         for (int i = 0; i < 3; ++i) {
@@ -167,14 +171,16 @@ void coverage(int seeds) {
             ++all;
         }
     }
-    std::printf("stated uncertainty, %d seeds: %.1f %% within one, %.1f %% within 1.73 (about 63 to 68 "
-                "and 95 wanted); chi median %.2f\n",
-                seeds, 100.0 * inside / all, 100.0 * wide / all, share(chi, 0.5));
+    std::printf(
+        "stated uncertainty, %d seeds: %.1f %% within one, %.1f %% within 1.73 (about 63 to 68 "
+        "and 95 wanted); chi median %.2f\n",
+        seeds, 100.0 * inside / all, 100.0 * wide / all, share(chi, 0.5));
 }
 
 enum class By { cards, lines, stitching };
 
-/// One job sewn clamping by clamping on cloth that is misplaced each time; the worst join gap a join.
+/// One job sewn clamping by clamping on cloth that is misplaced each time; the worst join gap a
+/// join.
 void sewMisplaced(const Job& planned, std::uint64_t seed, By by, std::vector<double>& gaps,
                   int& unknown) {
     Job job = planned;
@@ -212,7 +218,9 @@ void sewMisplaced(const Job& planned, std::uint64_t seed, By by, std::vector<dou
         if (report)
             motion = report->fit.map;
         else if (first)
-            motion = toField.inverse().then(photo->clothToFrame).then(hooping.frame.affine().then(toField)); // aligned by eye
+            motion = toField.inverse()
+                         .then(photo->clothToFrame)
+                         .then(hooping.frame.affine().then(toField)); // aligned by eye
         else {
             ++unknown;
             return;
@@ -226,11 +234,13 @@ void sewMisplaced(const Job& planned, std::uint64_t seed, By by, std::vector<dou
         sewn.push_back(moved(moved(list, hooping.pose.affine()), landed.back()));
     }
     for (const JoinForecast& j : *joins)
-        gaps.push_back(distance(landed[j.join.earlier](j.join.at), landed[j.join.later](j.join.at)));
+        gaps.push_back(
+            distance(landed[j.join.earlier](j.join.at), landed[j.join.later](j.join.at)));
 }
 
 void joins(int jobs) {
-    for (const auto& [by, name] : {std::pair{By::cards, "cards"}, {By::lines, "datum lines"},
+    for (const auto& [by, name] : {std::pair{By::cards, "cards"},
+                                   {By::lines, "datum lines"},
                                    {By::stitching, "stitching alone"}}) {
         std::vector<double> gaps;
         int unknown = 0;
@@ -239,9 +249,10 @@ void joins(int jobs) {
             const auto job = divided(patches(seed, 5 + s % 2, 2 + s % 2, 30), "field-100x100");
             if (job) sewMisplaced(*job, seed, by, gaps, unknown);
         }
-        std::printf("joins by %-16s median %.2f, 95th percentile %.2f, worst %.2f mm (%zu joins, %d "
-                    "jobs given up)\n",
-                    name, share(gaps, 0.5), share(gaps, 0.95), share(gaps, 1), gaps.size(), unknown);
+        std::printf(
+            "joins by %-16s median %.2f, 95th percentile %.2f, worst %.2f mm (%zu joins, %d "
+            "jobs given up)\n",
+            name, share(gaps, 0.5), share(gaps, 0.95), share(gaps, 1), gaps.size(), unknown);
         std::fflush(stdout);
     }
 }
@@ -282,7 +293,8 @@ void regions(int seeds) {
                     double least = 1e9;
                     for (const Polyline& r : real)
                         for (std::size_t i = 0; i < r.size(); ++i)
-                            least = std::min(least, distanceToSegment(p, r[i], r[(i + 1) % r.size()]));
+                            least =
+                                std::min(least, distanceToSegment(p, r[i], r[(i + 1) % r.size()]));
                     worst = std::max(worst, least);
                 }
             outline.push_back(worst);
@@ -290,7 +302,8 @@ void regions(int seeds) {
     }
     std::printf("regions: area off by %.2f %% (median), %.2f %% at most; outline %.2f mm (median), "
                 "%.2f at most (%zu patches)\n",
-                share(area, 0.5), share(area, 1), share(outline, 0.5), share(outline, 1), area.size());
+                share(area, 0.5), share(area, 1), share(outline, 0.5), share(outline, 1),
+                area.size());
 }
 
 } // namespace

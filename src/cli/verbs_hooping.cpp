@@ -320,9 +320,8 @@ void addHoopingVerbs(Run& run) {
     auto path = std::make_shared<std::string>();
     auto out = std::make_shared<std::string>();
     auto corrected = std::make_shared<bool>(false);
-    verb = run.addVerb("export", "One stitch list a hooping", [path, out, corrected] {
-        return exportAll(*path, *out, *corrected);
-    });
+    verb = run.addVerb("export", "One stitch list a hooping",
+                       [path, out, corrected] { return exportAll(*path, *out, *corrected); });
     verb->add_option("JOB", *path, "job with hoopings")->required();
     verb->add_flag("--corrected", *corrected, "registered hoopings moved and turned by their fit");
     verb->add_option("-o", *out, "folder to write to")->required();

@@ -51,18 +51,17 @@ struct LocateArguments {
 };
 
 std::string readingText(const ScanReading& r) {
-    std::string text =
-        fmt::format("{}: {:.1f} pixels per mm, tilted {:.1f}°, {} frame tags\n",
-                    nameOf(r.quality), r.pxPerMm, r.tiltDeg, r.frameTags);
+    std::string text = fmt::format("{}: {:.1f} pixels per mm, tilted {:.1f}°, {} frame tags\n",
+                                   nameOf(r.quality), r.pxPerMm, r.tiltDeg, r.frameTags);
     for (const std::string& reason : r.reasons) text += "  " + reason + "\n";
     for (const SeenCard& c : r.cards)
         text += fmt::format("  card {}  x {:+.2f}, y {:+.2f} mm, turned {:+.2f}°\n", c.id, c.at.x,
                             c.at.y, c.rotationDeg);
     if (r.datum)
-        text += fmt::format("  datum lines cross at x {:+.2f}, y {:+.2f} mm, turned {:+.2f}°, {:.2f}° "
-                            "out of square\n",
-                            r.datum->at.x, r.datum->at.y, r.datum->rotationDeg,
-                            r.datum->squareErrorDeg);
+        text += fmt::format(
+            "  datum lines cross at x {:+.2f}, y {:+.2f} mm, turned {:+.2f}°, {:.2f}° "
+            "out of square\n",
+            r.datum->at.x, r.datum->at.y, r.datum->rotationDeg, r.datum->squareErrorDeg);
     return text;
 }
 
@@ -152,14 +151,19 @@ std::optional<Error> wrongOption(const PhotographArguments& a) {
         if (value >= low && value <= high) return std::nullopt;
         return cannotDo(fmt::format("{} must be {:g} to {:g}", name, low, high));
     };
-    for (const auto& [name, value, low, high] :
-         {std::tuple{"--px-per-mm", o.pxPerMm, 1.0, 30.0}, {"--shift", o.shiftMm, 0.0, 100.0},
-          {"--turn", o.turnDeg, 0.0, 180.0}, {"--stretch", o.stretchPercent, 0.0, 20.0},
-          {"--skew", o.skewDeg, 0.0, 20.0}, {"--draw-in", o.drawInMm, 0.0, 5.0},
-          {"--blur", o.blurPx, 0.0, 20.0}, {"--noise", o.noise, 0.0, 20.0},
-          {"--uneven-light", o.unevenLight, 0.0, 0.9}, {"--shadow", o.shadow, 0.0, 0.95},
-          {"--glare", o.glare, 0.0, 1.0}, {"--creases", o.creases, 0.0, 1.0},
-          {"--tilt", a.tilt < 0 ? 0 : a.tilt, 0.0, 45.0}})
+    for (const auto& [name, value, low, high] : {std::tuple{"--px-per-mm", o.pxPerMm, 1.0, 30.0},
+                                                 {"--shift", o.shiftMm, 0.0, 100.0},
+                                                 {"--turn", o.turnDeg, 0.0, 180.0},
+                                                 {"--stretch", o.stretchPercent, 0.0, 20.0},
+                                                 {"--skew", o.skewDeg, 0.0, 20.0},
+                                                 {"--draw-in", o.drawInMm, 0.0, 5.0},
+                                                 {"--blur", o.blurPx, 0.0, 20.0},
+                                                 {"--noise", o.noise, 0.0, 20.0},
+                                                 {"--uneven-light", o.unevenLight, 0.0, 0.9},
+                                                 {"--shadow", o.shadow, 0.0, 0.95},
+                                                 {"--glare", o.glare, 0.0, 1.0},
+                                                 {"--creases", o.creases, 0.0, 1.0},
+                                                 {"--tilt", a.tilt < 0 ? 0 : a.tilt, 0.0, 45.0}})
         if (auto error = check(name, value, low, high)) return error;
     return std::nullopt;
 }

@@ -74,8 +74,8 @@ View viewOf(const Box& area, const PhotographOptions& options, Dice& dice) {
 /// Frame millimetres of undistorted picture pixels, as pixels of the flat drawing.
 cv::Matx33d flatToPicture(const Box& area, const View& view) {
     // Pixel centres lie at half coordinates.
-    const cv::Matx33d toField(1 / drawnPxPerMm, 0, area.minX + 0.5 / drawnPxPerMm, 0, 1 / drawnPxPerMm,
-                              area.minY + 0.5 / drawnPxPerMm, 0, 0, 1);
+    const cv::Matx33d toField(1 / drawnPxPerMm, 0, area.minX + 0.5 / drawnPxPerMm, 0,
+                              1 / drawnPxPerMm, area.minY + 0.5 / drawnPxPerMm, 0, 0, 1);
     const cv::Matx33d centred(1, 0, -0.5, 0, 1, -0.5, 0, 0, 1);
     return centred * view.fieldToPicture * toField;
 }
@@ -127,7 +127,8 @@ void expose(Image& picture, const PhotographOptions& options, Dice& dice) {
         for (int x = 0; x < picture.width; ++x) {
             const double u = 2.0 * x / picture.width - 1;
             const double v = 2.0 * y / picture.height - 1;
-            double light = gain * (1 + options.unevenLight * (u * std::cos(way) + v * std::sin(way)));
+            double light =
+                gain * (1 + options.unevenLight * (u * std::cos(way) + v * std::sin(way)));
             const double into = u * std::cos(shadeWay) + v * std::sin(shadeWay) - edge;
             light *= 1 - options.shadow / (1 + std::exp(-30 * into));
             const double far = std::hypot(u - spot.x, v - spot.y);
@@ -162,8 +163,8 @@ std::shared_ptr<const SeenDatum> trueDatum(const HoopScene& scene) {
     if (d.level.way.x < 0) d.level.way = d.level.way * -1;
     constexpr double degrees = 180 / std::numbers::pi;
     d.rotationDeg = std::atan2(d.level.way.y, d.level.way.x) * degrees;
-    d.squareErrorDeg = std::abs(std::acos(std::clamp(dot(d.level.way, d.upright.way), -1.0, 1.0)) *
-                                    degrees - 90);
+    d.squareErrorDeg =
+        std::abs(std::acos(std::clamp(dot(d.level.way, d.upright.way), -1.0, 1.0)) * degrees - 90);
     return std::make_shared<const SeenDatum>(std::move(d));
 }
 
@@ -254,8 +255,15 @@ Result<Photograph> photograph(const Job& job, const Library& library,
     scene.area = Box::centredAt({0, 0}, hoop->outerWidthMm, hoop->outerHeightMm).grown(marginMm);
     const View view = viewOf(scene.area, options, dice);
     const double f = focalPerWidth * view.width;
-    result.camera = {"stand-in camera", view.width,        view.height, f, f,
-                     view.width / 2.0 - 0.5, view.height / 2.0 - 0.5, options.distortion, 0};
+    result.camera = {"stand-in camera",
+                     view.width,
+                     view.height,
+                     f,
+                     f,
+                     view.width / 2.0 - 0.5,
+                     view.height / 2.0 - 0.5,
+                     options.distortion,
+                     0};
     result.picture =
         take(drawHoop(scene, drawnPxPerMm), scene.area, view, result.camera, options.blurPx);
     expose(result.picture, options, dice);

@@ -20,21 +20,21 @@ struct PhotographOptions {
     /// Tilt of the camera; by default a little, from the seed.
     std::optional<double> tiltDeg{};
 
-    double shiftMm = 3, turnDeg = 2;         ///< the cloth, at most, each way
-    double stretchPercent = 0, skewDeg = 0;  ///< the same
-    double drawInMm = 0;                     ///< towards what was sewn, at its edge
-    std::optional<Pose> cloth{};             ///< instead: exactly so
+    double shiftMm = 3, turnDeg = 2;               ///< the cloth, at most, each way
+    double stretchPercent = 0, skewDeg = 0;        ///< the same
+    double drawInMm = 0;                           ///< towards what was sewn, at its edge
+    std::optional<Pose> cloth{};                   ///< instead: exactly so
     std::optional<std::vector<StitchList>> sewn{}; ///< instead of the plan's; cloth frame
 
-    double blurPx = 0.6;      ///< σ
-    double noise = 1;         ///< of a sensor, times its usual
-    double unevenLight = 0.05; ///< brighter on one side by this share
-    double shadow = 0;        ///< darkness of a soft shadow across a part, 0 to 1
-    double glare = 0;         ///< a bright spot, 0 to 1
-    double creases = 0;       ///< 0 to 1
+    double blurPx = 0.6;              ///< σ
+    double noise = 1;                 ///< of a sensor, times its usual
+    double unevenLight = 0.05;        ///< brighter on one side by this share
+    double shadow = 0;                ///< darkness of a soft shadow across a part, 0 to 1
+    double glare = 0;                 ///< a bright spot, 0 to 1
+    double creases = 0;               ///< 0 to 1
     std::vector<double> distortion{}; ///< of the lens: k1, k2, p1, p2, k3, …
 
-    bool cards = true; ///< on every mark, a little off as by hand
+    bool cards = true;                      ///< on every mark, a little off as by hand
     std::vector<PlacedCard> cardsOnCloth{}; ///< instead: exactly there
     bool datumLines = true, motif = false;
 };

@@ -14,9 +14,9 @@ namespace rapt {
 
 /// Sewn cloth draws in: places move towards the middle of what is sewn, most at its edge.
 struct DrawIn {
-    Vec2 middle;           ///< frame
-    double radiusMm = 1;   ///< of what is sewn
-    double amountMm = 0;   ///< at its edge
+    Vec2 middle;         ///< frame
+    double radiusMm = 1; ///< of what is sewn
+    double amountMm = 0; ///< at its edge
     /// Where a place comes to lie.
     Vec2 moved(Vec2 p) const;
 };

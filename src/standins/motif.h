@@ -1,6 +1,6 @@
 #pragma once
-// What is printed on the stand-in's cloth: a leaf with an eyelet and two berries, with true outlines
-// to measure regions against.
+// What is printed on the stand-in's cloth: a leaf with an eyelet and two berries, with true
+// outlines to measure regions against.
 
 #include "geometry/polygon.h"
 #include "thread/stitch_list.h"

@@ -26,7 +26,8 @@ class TestRegisterStage : public QObject {
     static Photograph shoot(DemoWindow& w, const PhotographOptions& options, const QString& name) {
         auto photo = photograph(w.job(), w.session().library, options);
         if (!photo) qFatal("%s", photo.error().line().c_str());
-        test::writeFile(w.dir.filePath(name), QByteArray::fromStdString(*encodePng(photo->picture)));
+        test::writeFile(w.dir.filePath(name),
+                        QByteArray::fromStdString(*encodePng(photo->picture)));
         return std::move(*photo);
     }
     static void openStage(DemoWindow& w, RegisterStage::Page page) {
@@ -237,8 +238,7 @@ private slots:
         QTRY_COMPARE(w.job().pieces.size(), before + 1);
         const Piece& region = w.job().pieces.back();
         // Where the print was planned on the cloth, though the cloth lies askew: area and place.
-        const Contours& lines =
-            std::get<ShapeContent>(region.content).shape->parts[0].lines;
+        const Contours& lines = std::get<ShapeContent>(region.content).shape->parts[0].lines;
         const Contours print = printedMotif()[0].outline;
         VERIFY_NEAR(areaOf(lines) / areaOf(print), 1, 0.03);
         VERIFY_NEAR(region.pose.x, boundsOf(print).centre().x, 0.5);

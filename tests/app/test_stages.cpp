@@ -188,9 +188,7 @@ private slots:
             table->item(i, 3)->setText(QString::number(planned[1].toDouble() - 1));
         }
         QTRY_VERIFY(w.judgement().contains("Sew it"));
-        const auto report = [&] {
-            return fitOf(*w.job().registration(1));
-        }();
+        const auto report = [&] { return fitOf(*w.job().registration(1)); }();
         VERIFY_NEAR(report->fit.translation.x, 2, 0.06);
         VERIFY_NEAR(report->fit.translation.y, -1, 0.06);
         table->item(0, 2)->setText("rubbish");

@@ -26,16 +26,16 @@ class TestRegisterCommand : public QObject {
 private slots:
     void initTestCase() {
         QCOMPARE(ran({"demo", "-o", at("demo")}).status, 0);
-        QCOMPARE(ran({"divide", at("demo/reading-room-banner.rapt"), "--hoop", "field-300x200", "-o",
-                      at("plan.rapt")})
+        QCOMPARE(ran({"divide", at("demo/reading-room-banner.rapt"), "--hoop", "field-300x200",
+                      "-o", at("plan.rapt")})
                      .status,
                  0);
     }
 
     void aPictureIsReadToItsTruth() {
-        const QStringList take{"photograph", at("plan.rapt"), "--hooping", "1",   "--seed", "7",
-                               "--tilt",     "12",            "--shadow",  "0.3", "-o",     at("s.png"),
-                               "--truth",    at("t.json")};
+        const QStringList take{"photograph", at("plan.rapt"), "--hooping", "1",         "--seed",
+                               "7",          "--tilt",        "12",        "--shadow",  "0.3",
+                               "-o",         at("s.png"),     "--truth",   at("t.json")};
         QCOMPARE(ran(take).status, 0);
         const QJsonObject truth = QJsonDocument::fromJson(test::readFile(at("t.json"))).object();
         const Ran r = ran({"locate", at("s.png"), "--hoop", "field-300x200", "--json"});
@@ -88,8 +88,10 @@ private slots:
         writeObservations(
             "o.json",
             "{\"kind\":\"card\",\"name\":\"c\",\"plan\":[40,20],\"seen\":" + place(m({40, 20})) +
-                ",\"plan_rotation_deg\":0,\"seen_rotation_deg\":1,\"sigma_mm\":0.1,\"sigma_deg\":0.5},"
-                "{\"kind\":\"point\",\"name\":\"p\",\"plan\":[-60,0],\"seen\":" + place(m({-60, 0})) +
+                ",\"plan_rotation_deg\":0,\"seen_rotation_deg\":1,\"sigma_mm\":0.1,\"sigma_deg\":0."
+                "5},"
+                "{\"kind\":\"point\",\"name\":\"p\",\"plan\":[-60,0],\"seen\":" +
+                place(m({-60, 0})) +
                 "},{\"kind\":\"line\",\"name\":\"l\",\"plan\":[[0,0],[50,0]],\"seen\":[" +
                 place(m({-30, 0})) + "," + place(m({70, 0})) + "]}");
         const Ran r = ran({"fit", at("o.json"), "--at", "0,0", "--at", "100,-50", "--json"});
@@ -101,8 +103,8 @@ private slots:
         QCOMPARE(j["covariance"][2].toArray().size(), 3);
         QCOMPARE(j["residuals"].toArray().size(), 3);
         QVERIFY(j["suspect"].isNull());
-        const double origin = std::sqrt(j["covariance"][0][0].toDouble() +
-                                        j["covariance"][1][1].toDouble());
+        const double origin =
+            std::sqrt(j["covariance"][0][0].toDouble() + j["covariance"][1][1].toDouble());
         VERIFY_NEAR(j["trust"][0]["sigma_mm"].toDouble(), origin, 1e-9);
         QVERIFY(j["trust"][1]["sigma_mm"].toDouble() > origin);
         QCOMPARE(j["trust"][1]["at"][1].toDouble(), -50.0);
@@ -121,8 +123,9 @@ private slots:
         QTest::newRow("open") << QByteArray("{\"kind\":\"line\",\"plan\":[[0,0],[9,0]],\"seen\":"
                                             "[[0,1],[9,1]]}")
                               << 4 << QByteArray("along the line");
-        QTest::newRow("line of one") << QByteArray("{\"kind\":\"line\",\"plan\":[[0,0]],\"seen\":[]}")
-                                     << 3 << QByteArray("observations[0].plan");
+        QTest::newRow("line of one")
+            << QByteArray("{\"kind\":\"line\",\"plan\":[[0,0]],\"seen\":[]}") << 3
+            << QByteArray("observations[0].plan");
     }
     void badObservationsAreRefusedByPlaceAndReason() {
         QFETCH(QByteArray, list);
@@ -143,7 +146,8 @@ private slots:
             std::vector<Observation> seen;
             const Hooping& h = job.hoopings[0];
             for (const Mark& mark : h.marks)
-                seen.push_back(pointSeen(h, mark, m(h.pose.affine().inverse()(mark.at)), "typed", 0.3));
+                seen.push_back(
+                    pointSeen(h, mark, m(h.pose.affine().inverse()(mark.at)), "typed", 0.3));
             return addObservations(1, seen).change(job);
         };
         QVERIFY(bool(writeJobFile(at("seen.rapt").toStdString(), found(motion))));

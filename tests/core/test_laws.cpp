@@ -5,9 +5,9 @@
 #include "divide/hooping_lists.h"
 #include "formats/job_file.h"
 #include "job/edit.h"
+#include "library/camera.h"
 #include "load/load_map.h"
 #include "registration/fit.h"
-#include "library/camera.h"
 #include "thread/measures.h"
 #include "thread/resize.h"
 

@@ -34,9 +34,9 @@ struct Oracle {
             r.push_back(d.x / o.sigmaMm);
             r.push_back(d.y / o.sigmaMm);
             if (o.kind == Observation::Kind::card)
-                r.push_back(
-                    std::remainder(o.seenTurnDeg - o.plannedTurnDeg - p[2] * degreesPerRadian, 360) /
-                    o.sigmaDeg);
+                r.push_back(std::remainder(
+                                o.seenTurnDeg - o.plannedTurnDeg - p[2] * degreesPerRadian, 360) /
+                            o.sigmaDeg);
         }
         return r;
     }
@@ -147,14 +147,14 @@ private slots:
             QVERIFY(bool(report));
             VERIFY_NEAR(report->fit.translation.x, oracle.v[0], 1e-5);
             VERIFY_NEAR(report->fit.translation.y, oracle.v[1], 1e-5);
-            VERIFY_NEAR(std::remainder(report->fit.rotationDeg - oracle.v[2] * degreesPerRadian,
-                                       360),
-                        0, 1e-5);
+            VERIFY_NEAR(
+                std::remainder(report->fit.rotationDeg - oracle.v[2] * degreesPerRadian, 360), 0,
+                1e-5);
             for (std::size_t i = 0; i < 3; ++i)
                 for (std::size_t k = 0; k < 3; ++k) {
                     const double want = oracle.covariance[i][k];
-                    const double size = std::sqrt(oracle.covariance[i][i] *
-                                                  oracle.covariance[k][k]);
+                    const double size =
+                        std::sqrt(oracle.covariance[i][i] * oracle.covariance[k][k]);
                     VERIFY_NEAR(report->fit.covariance[i * 3 + k], want, 0.01 * size);
                 }
         }
@@ -216,8 +216,8 @@ private slots:
         for (const double deg : {3.0, -40.0, 80.0}) {
             const Affine truth = Pose{4, -2, deg, false, 1, 1}.affine();
             std::vector<Observation> seen;
-            for (const auto& [a, b] : {std::pair{Vec2{-50, 0}, Vec2{50, 0}},
-                                       {Vec2{0, -50}, Vec2{0, 50}}})
+            for (const auto& [a, b] :
+                 {std::pair{Vec2{-50, 0}, Vec2{50, 0}}, {Vec2{0, -50}, Vec2{0, 50}}})
                 seen.push_back(line("l", a, b, {truth(a), truth(b)}));
             const auto report = fitObservations(seen);
             VERIFY_NEAR(report->fit.rotationDeg, deg, 1e-6);

@@ -36,7 +36,8 @@ class TestRegister : public QObject {
         const Hooping& h = job.hoopings[static_cast<std::size_t>(hooping) - 1];
         std::vector<Observation> found;
         for (const Mark& m : h.marks)
-            found.push_back(pointSeen(h, m, motion(h.pose.affine().inverse()(m.at)), "typed", sigma));
+            found.push_back(
+                pointSeen(h, m, motion(h.pose.affine().inverse()(m.at)), "typed", sigma));
         return addObservations(hooping, found).change(job);
     }
 
@@ -149,8 +150,8 @@ private slots:
         // Contours lie where the value is theirs.
         for (const auto& c : a->contours)
             for (const auto& part : c.lines)
-                VERIFY_NEAR(trustAt(a->report.fit, trustGround(job, 1, *hoopingLists(job, lib), lib),
-                                    part[0]),
+                VERIFY_NEAR(trustAt(a->report.fit,
+                                    trustGround(job, 1, *hoopingLists(job, lib), lib), part[0]),
                             c.level, 0.05 * c.level + 0.01);
     }
 
@@ -187,8 +188,8 @@ private slots:
         const Hooping& h = job.hoopings[0];
         std::vector<Observation> found;
         for (const Vec2 p : {Vec2{-70, -50}, {70, -50}, {70, 50}, {-70, 50}, {0, 0}}) {
-            found.push_back(pointSeen(h, {"m" + std::to_string(found.size()), h.pose.affine()(p)}, p,
-                                      "typed", 0.1));
+            found.push_back(pointSeen(h, {"m" + std::to_string(found.size()), h.pose.affine()(p)},
+                                      p, "typed", 0.1));
         }
         found[1].seen = found[1].seen + Vec2{0, 4};
         const Job suspect = addObservations(1, found).change(job);

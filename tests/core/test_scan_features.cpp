@@ -51,8 +51,7 @@ class TestScanFeatures : public QObject {
                 const double u = at.dot(cv::Vec3d(r(0, 0), r(1, 0), r(2, 0))) / boardSquareMm;
                 const double v = at.dot(cv::Vec3d(r(0, 1), r(1, 1), r(2, 1))) / boardSquareMm;
                 const bool on = u >= 0 && v >= 0 && u < boardColumns + 1 && v < boardRows + 1;
-                const bool black =
-                    on && (static_cast<int>(u) + static_cast<int>(v)) % 2 == 0;
+                const bool black = on && (static_cast<int>(u) + static_cast<int>(v)) % 2 == 0;
                 std::fill_n(image.at(x, y), 3, static_cast<std::uint8_t>(black ? 30 : 225));
             }
         }
@@ -113,8 +112,8 @@ private slots:
     void theLensOfACameraIsFoundFromTheBoard() {
         const Camera real{"", 900, 700, 950, 945, 452, 348, {-0.14, 0.04, 0.0008, -0.0006, 0}, 0};
         std::vector<BoardPicture> pictures;
-        const double turns[][2] = {{0, 0}, {0.4, 0.1}, {-0.35, 0.2}, {0.1, -0.45}, {0.15, 0.4},
-                                   {-0.2, -0.3}};
+        const double turns[][2] = {{0, 0},       {0.4, 0.1},  {-0.35, 0.2},
+                                   {0.1, -0.45}, {0.15, 0.4}, {-0.2, -0.3}};
         for (const auto& t : turns)
             pictures.push_back({"b.png", boardPicture(real, t[0], t[1], 230)});
         Image empty(900, 700, 3);
@@ -220,8 +219,8 @@ private slots:
                     double least = 1e9;
                     for (const Polyline& r : real)
                         for (std::size_t i = 0; i < r.size(); ++i)
-                            least = std::min(
-                                least, distanceToSegment(p, r[i], r[(i + 1) % r.size()]));
+                            least =
+                                std::min(least, distanceToSegment(p, r[i], r[(i + 1) % r.size()]));
                     QVERIFY2(least < 0.4, qPrintable(QString::number(least)));
                 }
         }
@@ -272,9 +271,7 @@ private slots:
     }
 
 private:
-    static std::string dataFolderOfTests() {
-        return std::string(RAPT_SOURCE_DIR) + "/data/faces";
-    }
+    static std::string dataFolderOfTests() { return std::string(RAPT_SOURCE_DIR) + "/data/faces"; }
 };
 
 RAPT_TEST(TestScanFeatures)

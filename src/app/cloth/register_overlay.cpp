@@ -120,8 +120,7 @@ void paintTrust(QPainter& painter, const QTransform& map, const Assessment& a) {
         painter.drawLines(lines);
         if (lines.isEmpty()) continue;
         const QPointF label = lines[lines.size() / 3].p1();
-        paintLabel(painter, label - QPointF(14, 9), QObject::tr("%1 mm").arg(c.level), pale,
-                   ink);
+        paintLabel(painter, label - QPointF(14, 9), QObject::tr("%1 mm").arg(c.level), pale, ink);
     }
     for (const Assessment::Place& p : a.places) {
         const QPointF px = at(map, p.at);

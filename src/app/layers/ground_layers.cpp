@@ -21,8 +21,7 @@ void ScanLayer::paint(QPainter& painter, const Canvas& canvas) {
 
 void ArtworkLayer::paint(QPainter& painter, const Canvas& canvas) {
     // A scan shows the cloth itself.
-    if (session.stage() != Stage::registration)
-        picture.paint(painter, canvas.map, session.job());
+    if (session.stage() != Stage::registration) picture.paint(painter, canvas.map, session.job());
     paintZones(painter, canvas.map, session.job().cloth);
     paintGuides(painter, canvas.map, session.job().cloth);
 }

@@ -18,10 +18,10 @@ CameraDialog::CameraDialog(Session& s, QWidget* parent)
     setWindowTitle(tr("Calibrate a camera"));
     setMinimumWidth(480);
     auto* column = new QVBoxLayout(this);
-    column->addWidget(wordsLabel(
-        tr("Print the board at true scale, glue it flat, and take eight pictures or more, each from "
-           "another side. Pictures that this camera takes are then read without their lens's "
-           "bend.")));
+    column->addWidget(wordsLabel(tr(
+        "Print the board at true scale, glue it flat, and take eight pictures or more, each from "
+        "another side. Pictures that this camera takes are then read without their lens's "
+        "bend.")));
     auto* print = new QPushButton(tr("Print the board…"));
     print->setObjectName("printBoard");
     connect(print, &QPushButton::clicked, this, &CameraDialog::printBoard);
@@ -58,8 +58,8 @@ CameraDialog::~CameraDialog() {
 }
 
 void CameraDialog::printBoard() {
-    const QString path = askSaveName(this, tr("Calibration board"), "calibration-board.pdf",
-                                     tr("PDF (*.pdf)"));
+    const QString path =
+        askSaveName(this, tr("Calibration board"), "calibration-board.pdf", tr("PDF (*.pdf)"));
     if (path.isEmpty()) return;
     const auto pdf = boardPdf(dataFolder() + "/faces");
     const Status written = pdf ? writeWholeFile(path.toStdString(), *pdf) : Status(pdf.error());
@@ -83,8 +83,7 @@ void CameraDialog::read(const QStringList& files) {
         for (const QString& file : files) {
             auto image = readImageFile(file.toStdString());
             if (!image) return std::make_shared<const Result<Calibration>>(image.error());
-            pictures.push_back(
-                {QFileInfo(file).fileName().toStdString(), std::move(*image)});
+            pictures.push_back({QFileInfo(file).fileName().toStdString(), std::move(*image)});
         }
         return std::make_shared<const Result<Calibration>>(calibrate(pictures, stop));
     }));

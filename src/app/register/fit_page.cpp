@@ -29,8 +29,8 @@ FitPage::FitPage(Session& s)
     });
     auto* forget = button(tr("Forget it"), "forgetSeen", [this] {
         if (table->currentRow() >= 0)
-            session.document.apply(removeObservation(session.hooping() + 1,
-                                                     static_cast<std::size_t>(table->currentRow())));
+            session.document.apply(removeObservation(
+                session.hooping() + 1, static_cast<std::size_t>(table->currentRow())));
     });
     model->setObjectName("model");
     model->setAccessibleName(tr("What the correction may do"));
@@ -55,8 +55,8 @@ FitPage::FitPage(Session& s)
     correct = mainButton(tr("Sew with the correction"));
     correct->setObjectName("sewCorrected");
     connect(correct, &QPushButton::clicked, this, [this] { choose(CorrectionChoice::corrected); });
-    planned = button(tr("Sew as planned"), "sewPlanned",
-                     [this] { choose(CorrectionChoice::asPlanned); });
+    planned =
+        button(tr("Sew as planned"), "sewPlanned", [this] { choose(CorrectionChoice::asPlanned); });
     again = button(tr("Choose anew"), "chooseAnew", [this] { choose(CorrectionChoice::open); });
     column->addWidget(correct);
     column->addLayout(sideBySide({planned, again}));
@@ -137,9 +137,9 @@ void FitPage::showNumbers(const Assessment& a) {
                     .arg(what, value);
     };
     add(tr("Turn"), tr("%1°").arg(f.rotationDeg, 0, 'f', 2));
-    add(tr("Move"), tr("x %1, y %2")
-                        .arg(session.lengthText(f.translation.x, 2),
-                             session.lengthText(f.translation.y, 2)));
+    add(tr("Move"),
+        tr("x %1, y %2")
+            .arg(session.lengthText(f.translation.x, 2), session.lengthText(f.translation.y, 2)));
     add(tr("Agrees to"), tr("%1 mm RMS").arg(f.rmsMm, 0, 'f', 2));
     if (f.model != MotionModel::rigid)
         add(tr("Stretch"), tr("%1 % across, %2 % down")

@@ -52,8 +52,7 @@ void GuideStrip::refresh() {
                            .arg(number)
                            .arg(steps.size())
                            .arg(QString::fromStdString(step->text));
-        if (!step->caution.empty())
-            text += " <i>" + QString::fromStdString(step->caution) + "</i>";
+        if (!step->caution.empty()) text += " <i>" + QString::fromStdString(step->caution) + "</i>";
         next->setText(text);
     } else {
         next->setText(tr("<b>✓ All steps are done.</b>"));

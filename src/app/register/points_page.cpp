@@ -209,14 +209,14 @@ void PointsPage::takeCell(int rowIndex, int columnIndex) {
     }
     const int number = session.hooping() + 1;
     if (values[0] && values[1]) {
-        session.document.apply(addObservations(
-            number, {pointSeen(*hooping(), mark, {*values[0], *values[1]}, "typed",
-                               session.library.practice.placingSigmaMm())}));
+        session.document.apply(
+            addObservations(number, {pointSeen(*hooping(), mark, {*values[0], *values[1]}, "typed",
+                                               session.library.practice.placingSigmaMm())}));
     } else if (const Observation* seen = seenOf(mark.name); seen && !values[0] && !values[1]) {
         // Half a place says nothing; an emptied place is forgotten.
         const Registration* r = session.job().registration(number);
-        session.document.apply(removeObservation(
-            number, static_cast<std::size_t>(seen - r->observations.data())));
+        session.document.apply(
+            removeObservation(number, static_cast<std::size_t>(seen - r->observations.data())));
     }
 }
 
@@ -228,8 +228,7 @@ void PointsPage::takePointer() {
     const NeedleTarget& t = list[static_cast<std::size_t>(i)];
     const Registration* r = session.job().registration(session.hooping() + 1);
     session.document.apply(addObservations(
-        session.hooping() + 1,
-        {needleSeen(t, *at, r, session.library.practice.placingSigmaMm())}));
+        session.hooping() + 1, {needleSeen(t, *at, r, session.library.practice.placingSigmaMm())}));
     // On to the next mark; an edge takes as many places as the person likes.
     if (t.kind == Observation::Kind::point && i + 1 < target->count()) {
         target->setCurrentIndex(i + 1);

@@ -88,8 +88,7 @@ void PracticePage::revealNext() {
     shown = std::min(shown + 1, places.size());
     if (shown == places.size()) {
         PracticeTry attempt;
-        attempt.id =
-            QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm:ss.zzz").toStdString();
+        attempt.id = QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm:ss.zzz").toStdString();
         attempt.method = session.job().registration(hidden->hooping)->observations.front().by;
         for (const Revealed& p : places) attempt.errorsMm.push_back(p.errorMm);
         const Status saved = session.addPractice(attempt);

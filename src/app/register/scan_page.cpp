@@ -72,8 +72,8 @@ void ScanPage::buildReading() {
     column->addLayout(sideBySide({readButton, take}));
     watchButton = button(tr("Watch a folder…"), "watchFolder", [this] {
         if (!folder.directories().isEmpty()) return watch({});
-        const QString path = QFileDialog::getExistingDirectory(
-            window(), tr("Where a phone's pictures arrive"));
+        const QString path =
+            QFileDialog::getExistingDirectory(window(), tr("Where a phone's pictures arrive"));
         if (!path.isEmpty()) watch(path);
     });
     auto* camera = button(tr("Camera…"), "cameraDialog", [this] {
@@ -150,8 +150,7 @@ std::vector<Vec2> ScanPage::walkPlaces() const {
     const auto motion = correctionOf(session.job(), session.hooping() + 1);
     const Registration* r = session.job().registration(session.hooping() + 1);
     const bool planned = r && r->choice == CorrectionChoice::asPlanned;
-    return outlineWalk(derived->hoopings()[index].list,
-                       motion && !planned ? *motion : Affine());
+    return outlineWalk(derived->hoopings()[index].list, motion && !planned ? *motion : Affine());
 }
 
 void ScanPage::walkStep() {

@@ -93,8 +93,8 @@ void ScanReader::read(const QString& name, Bytes bytes) {
             if (!data) return data.error();
             const auto picture = decodeImage(*data, name.toStdString());
             if (!picture) return picture.error();
-            ScanTask task{&job, &library, planned ? &planned->lists : nullptr, hooping, {}, stop,
-                          {}};
+            ScanTask task{&job, &library, planned ? &planned->lists : nullptr, hooping, {},
+                          stop, {}};
             if (planned && planned->lists.empty()) task.lists = nullptr;
             task.progress = [&](double share) {
                 QMetaObject::invokeMethod(
@@ -124,8 +124,7 @@ void ScanReader::take(int hooping, const std::shared_ptr<const Result<Read>>& re
     reading = false;
     if (!*result) {
         emit ended();
-        emit failed(tr("This scan cannot be read"),
-                    QString::fromStdString(result->error().line()));
+        emit failed(tr("This scan cannot be read"), QString::fromStdString(result->error().line()));
         return;
     }
     const Read& read = **result;
@@ -136,8 +135,8 @@ void ScanReader::take(int hooping, const std::shared_ptr<const Result<Read>>& re
         return;
     }
     const std::size_t n = read.before->placed.size();
-    QString words = n == 1 ? tr("1 card measured on the cloth.")
-                           : tr("%1 cards measured on the cloth.").arg(n);
+    QString words =
+        n == 1 ? tr("1 card measured on the cloth.") : tr("%1 cards measured on the cloth.").arg(n);
     for (const std::string& name : read.before->missing)
         words += " " + tr("%1 is missing.").arg(QString::fromStdString(name));
     if (!read.before->placed.empty())

@@ -60,7 +60,8 @@ TracePage::TracePage(Session& s)
     connect(&growing, &QFutureWatcherBase::finished, this, &TracePage::takeRegion);
 }
 
-/// What is drawn before the person chose how the hooping is sewn would be moved away from the cloth.
+/// What is drawn before the person chose how the hooping is sewn would be moved away from the
+/// cloth.
 QString TracePage::whyNot() {
     if (!session.scan()) return tr("Read a scan first; then draw on the cloth as it really lies.");
     const Registration* r = session.job().registration(session.hooping() + 1);
@@ -73,8 +74,8 @@ QString TracePage::whyNot() {
 void TracePage::refresh() {
     const QString why = whyNot();
     for (QAbstractButton* b : tools->buttons()) b->setEnabled(why.isEmpty());
-    const ToolKind tool = session.tool() == ToolKind::drawSatin ? ToolKind::drawRun
-                                                                : session.tool();
+    const ToolKind tool =
+        session.tool() == ToolKind::drawSatin ? ToolKind::drawRun : session.tool();
     if (QAbstractButton* b = tools->button(static_cast<int>(tool))) b->setChecked(true);
     thread->show(session.threads.drawing.thread);
     width->setMm(session.registering.satinWidthMm);
@@ -124,14 +125,16 @@ void TracePage::growRegion(Vec2 at) {
     if (!why.isEmpty() || !scan || growing.isRunning()) return;
     const int number = session.hooping() + 1;
     const Hooping& h = session.job().hoopings[static_cast<std::size_t>(number) - 1];
-    toCloth = h.frame.affine().then(h.pose.affine().inverse()).then(fieldToCloth(session.job(), number));
+    toCloth =
+        h.frame.affine().then(h.pose.affine().inverse()).then(fieldToCloth(session.job(), number));
     RegionOptions options;
     options.tolerance = session.registering.tolerance;
     session.registering.begin();
-    growing.setFuture(QtConcurrent::run([flat = scan->flat, options, click = toCloth.inverse()(at)] {
-        return std::make_shared<const Result<Contours>>(
-            grownRegion(flat->image, flat->map, click, options));
-    }));
+    growing.setFuture(
+        QtConcurrent::run([flat = scan->flat, options, click = toCloth.inverse()(at)] {
+            return std::make_shared<const Result<Contours>>(
+                grownRegion(flat->image, flat->map, click, options));
+        }));
     refresh();
 }
 

@@ -119,8 +119,7 @@ void RegisterStage::judgeFit(const Registration& r, const Assessment& a) {
         return judgement->say(tr("Register it again."),
                               tr("The plan of this hooping changed since it was found."));
     // What one wrong observation makes of the correction is not worth judging.
-    if (a.report.suspectIsSerious)
-        return judgement->say(tr("Look again before you sew."), text);
+    if (a.report.suspectIsSerious) return judgement->say(tr("Look again before you sew."), text);
     if (a.miss) {
         QString reason = QString::fromStdString(a.miss->text);
         reason[0] = reason[0].toUpper();
@@ -133,14 +132,13 @@ void RegisterStage::judgeFit(const Registration& r, const Assessment& a) {
         return judgement->say(tr("Look again before you sew."), text);
     for (const JoinCheck& j : a.joins)
         if (!j.held && j.earlierKnown && j.laterKnown)
-            return judgement->say(
-                tr("The join may show."),
-                text + " " +
-                    tr("Join %1–%2 may gape %3 mm, over the limit of %4.")
-                        .arg(j.join.earlier + 1)
-                        .arg(j.join.later + 1)
-                        .arg(j.p95Mm, 0, 'f', 2)
-                        .arg(a.limitMm, 0, 'f', 2));
+            return judgement->say(tr("The join may show."),
+                                  text + " " +
+                                      tr("Join %1–%2 may gape %3 mm, over the limit of %4.")
+                                          .arg(j.join.earlier + 1)
+                                          .arg(j.join.later + 1)
+                                          .arg(j.p95Mm, 0, 'f', 2)
+                                          .arg(a.limitMm, 0, 'f', 2));
     const char* sentences[] = {"Sew it with the correction.", "Ready: sewn with the correction.",
                                "Ready: sewn as planned."};
     judgement->say(tr(sentences[static_cast<int>(r.choice)]), text);

@@ -91,7 +91,8 @@ StageSummary registration(const Session& s) {
         bad = bad || report->verdict != Verdict::good || isOutdated(job, r);
     }
     if (found == 0) return {QObject::tr("none of %1 found").arg(clampings), StageState::open};
-    const QString words = QObject::tr("%1 of %2 found, %3 ready").arg(found).arg(clampings).arg(ready);
+    const QString words =
+        QObject::tr("%1 of %2 found, %3 ready").arg(found).arg(clampings).arg(ready);
     return {words, bad                 ? StageState::attention
                    : ready < clampings ? StageState::open
                                        : StageState::settled};

@@ -4,6 +4,7 @@
 #include "base/paths.h"
 #include "divide/hooping_lists.h"
 #include "formats/template_pdf.h"
+#include "registration/correction.h"
 
 #include <QFileInfo>
 
@@ -49,11 +50,14 @@ void StitchOutStage::refresh() {
     if (ready)
         for (std::size_t i = 0; i < derived->hoopings().size(); ++i) {
             const HoopingList& h = derived->hoopings()[i];
-            lines << tr("%1: %L2 stitches, %3 × %4")
+            const Registration* r = job.registration(static_cast<int>(i) + 1);
+            const bool moved = r && r->choice == CorrectionChoice::corrected;
+            lines << tr("%1: %L2 stitches, %3 × %4%5")
                          .arg(i + 1)
                          .arg(h.stitches)
                          .arg(session.lengthText(h.extents.width(), 0).section(' ', 0, -2),
-                              session.lengthText(h.extents.height(), 0));
+                              session.lengthText(h.extents.height(), 0),
+                              moved ? tr(", corrected") : QString());
         }
     files->setText(lines.isEmpty() ? tr("Plan the hoopings in Divide first.") : lines.join("\n"));
     const Derived* checked = session.checked();
@@ -76,7 +80,11 @@ void StitchOutStage::exportAll() {
     const QString folder = askFolder(window(), tr("Folder for the stitch lists"));
     if (folder.isEmpty()) return;
     const auto derived = session.derived();
-    const auto names = exportHoopings(derived->hoopings(), folder.toStdString());
+    const auto lists =
+        correctedLists(session.job(), derived->hoopings(), session.library, Corrected::ifChosen);
+    if (!lists)
+        return complain(tr("The export failed"), QString::fromStdString(lists.error().line()));
+    const auto names = exportHoopings(*lists, folder.toStdString());
     if (!names)
         return complain(tr("The export failed"), QString::fromStdString(names.error().line()));
     doneNote->setText(tr("%1 stitch lists written to %2.").arg(names->size()).arg(folder));

@@ -1,6 +1,5 @@
 #include "app/state/register_state.h"
 
-
 namespace rapt::app {
 namespace {
 
@@ -56,9 +55,9 @@ void RegisterState::setShowsTrust(bool on) {
     emit changed();
 }
 
-const Result<Assessment>*
-RegisterState::assessment(const Job& job, int hooping, std::shared_ptr<const PlannedLists> planned,
-                          std::shared_ptr<const Library> library) {
+const Result<Assessment>* RegisterState::assessment(const Job& job, int hooping,
+                                                    std::shared_ptr<const PlannedLists> planned,
+                                                    std::shared_ptr<const Library> library) {
     const Registration* r = job.registration(hooping);
     if (!r || r->observations.empty()) return nullptr;
     Key key;

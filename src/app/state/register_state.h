@@ -54,8 +54,8 @@ public:
     double satinWidthMm = 0; ///< 0: a run
     double tolerance = 12;
 
-    /// What is known of a registered hooping (from 1), worked out in the background; null while it is
-    /// or where nothing was seen. `ready` follows.
+    /// What is known of a registered hooping (from 1), worked out in the background; null while it
+    /// is or where nothing was seen. `ready` follows.
     const Result<Assessment>* assessment(const Job& job, int hooping,
                                          std::shared_ptr<const PlannedLists> planned,
                                          std::shared_ptr<const Library> library);
@@ -64,8 +64,8 @@ public:
     void begin() { ++works; }
     void end() { --works; }
 
-    /// From the tools: a click that a region is to be grown from (cloth frame), and the pointer where
-    /// it stands.
+    /// From the tools: a click that a region is to be grown from (cloth frame), and the pointer
+    /// where it stands.
     void askRegion(Vec2 at) { emit regionAsked(at); }
     void takePointer() { emit pointerTaken(); }
 

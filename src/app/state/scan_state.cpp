@@ -32,8 +32,7 @@ const ScanState::Picture* ScanState::picture(std::shared_ptr<const std::string> 
 std::optional<ScanState::Picture> ScanState::read(const Key& key) {
     const auto hoop = key.library->hoop(key.hoop);
     if (!hoop) return std::nullopt;
-    auto flat = flatScan(*key.bytes, {}, *hoop, key.library->cameras, scanMarginMm,
-                         scanPxPerMm);
+    auto flat = flatScan(*key.bytes, {}, *hoop, key.library->cameras, scanMarginMm, scanPxPerMm);
     if (!flat) return std::nullopt;
     const auto shared = std::make_shared<const FlatScan>(std::move(*flat));
     const Image& image = shared->image;

@@ -18,7 +18,7 @@ public:
 
     struct Picture {
         QImage image;
-        Box area; ///< frame
+        Box area;                             ///< frame
         std::shared_ptr<const FlatScan> flat; ///< the same, to be searched
     };
     /// Of a hooping (its index); null without one, and while it is being read (ready follows).

@@ -68,9 +68,7 @@ bool RegionTool::key(const QKeyEvent& event) {
     return true;
 }
 
-Affine NeedleTool::toCloth() const {
-    return fieldToCloth(session.job(), session.hooping() + 1);
-}
+Affine NeedleTool::toCloth() const { return fieldToCloth(session.job(), session.hooping() + 1); }
 
 bool NeedleTool::press(const Pointer& pointer) {
     if (session.hooping() < 0) return false;

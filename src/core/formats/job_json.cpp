@@ -1,9 +1,9 @@
 #include "formats/job_json.h"
 
 #include "base/json_fields.h"
-#include "formats/observations_json.h"
 #include "formats/copies_json.h"
 #include "formats/lettering_json.h"
+#include "formats/observations_json.h"
 #include "formats/shape_json.h"
 #include "formats/stitch_csv.h"
 
@@ -64,7 +64,8 @@ Brief briefFrom(const Fields& f) {
     }
     b.joinLimitMm = f.number("join_limit_mm", b.joinLimitMm, 0.05, 100);
     b.floated = f.flag("floated", false);
-    b.extra = f.unknown({"item", "fabric", "machine", "quantity", "hoops", "floated", "join_limit_mm"});
+    b.extra =
+        f.unknown({"item", "fabric", "machine", "quantity", "hoops", "floated", "join_limit_mm"});
     return b;
 }
 

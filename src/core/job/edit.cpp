@@ -247,7 +247,9 @@ Edit setRegistration(Registration registration, std::shared_ptr<const std::strin
     return {"Register hooping " + std::to_string(registration.hooping),
             [registration = std::move(registration), scan](Job job) {
                 const Registration* old = job.registration(registration.hooping);
-                if (old) job.registrations.erase(job.registrations.begin() + (old - job.registrations.data()));
+                if (old)
+                    job.registrations.erase(job.registrations.begin() +
+                                            (old - job.registrations.data()));
                 if (scan) job.members[registration.scan] = scan;
                 job.registrations.push_back(registration);
                 return job;

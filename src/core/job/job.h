@@ -28,7 +28,7 @@ struct Brief {
     std::string machine = "six-needle";
     int quantity = 1;
     double joinLimitMm = 0.5; ///< wider gaps between hoopings are seen
-    bool floated = false;     ///< on adhesive stabilizer in the frame, instead of clamped by its ring
+    bool floated = false; ///< on adhesive stabilizer in the frame, instead of clamped by its ring
     std::string extra;
     friend bool operator==(const Brief&, const Brief&) = default;
 };

@@ -22,12 +22,12 @@ struct Observation {
     };
     Kind kind = Kind::point;
     std::string name;
-    Vec2 planned, seen;                       ///< of a point or card
+    Vec2 planned, seen;                         ///< of a point or card
     double plannedTurnDeg = 0, seenTurnDeg = 0; ///< of a card
-    std::array<Vec2, 2> plannedLine{};        ///< two places of the line in the plan
-    Polyline seenLine{};                      ///< places found on it
-    double sigmaMm = defaultPlacingSigmaMm;   ///< each axis; of a line, across it
-    double sigmaDeg = defaultPlacingSigmaDeg; ///< of a card's turn
+    std::array<Vec2, 2> plannedLine{};          ///< two places of the line in the plan
+    Polyline seenLine{};                        ///< places found on it
+    double sigmaMm = defaultPlacingSigmaMm;     ///< each axis; of a line, across it
+    double sigmaDeg = defaultPlacingSigmaDeg;   ///< of a card's turn
     std::string by = "typed"; ///< how: typed, needle, card, line, cross or stitching
     bool leftOut = false;     ///< the person does not trust it
     std::string extra{};
@@ -67,7 +67,7 @@ struct Registration {
     std::string scan; ///< member name of the picture, or empty
     MotionModel model = MotionModel::rigid;
     CorrectionChoice choice = CorrectionChoice::open;
-    std::string plan;              ///< what the plan was then (registration/correction.h)
+    std::string plan;               ///< what the plan was then (registration/correction.h)
     std::vector<PlacedCard> placed; ///< in a chain: left on the cloth from the clamping before
     std::vector<std::string> done;  ///< steps of the guided way that are done
     std::string extra;

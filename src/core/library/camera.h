@@ -10,10 +10,10 @@ namespace rapt {
 
 /// As OpenCV counts: the middle of the upper left pixel is (0, 0).
 struct Camera {
-    std::string id;        ///< maker and model as its pictures say, or the person's own name
+    std::string id;            ///< maker and model as its pictures say, or the person's own name
     int width = 0, height = 0; ///< of the pictures it was calibrated with; 0: not known
-    double fx = 0, fy = 0; ///< focal lengths in pixels
-    double cx = 0, cy = 0; ///< principal point in pixels
+    double fx = 0, fy = 0;     ///< focal lengths in pixels
+    double cx = 0, cy = 0;     ///< principal point in pixels
     std::vector<double> distortion;
     double rmsPx = 0; ///< how well the calibration's pictures agree
     friend bool operator==(const Camera&, const Camera&) = default;

@@ -73,10 +73,10 @@ struct Fabric {
     double thicknessMm = 0.5;
     double usualStretchPercent = 1; ///< by how much it may come out longer when it is hooped
     double pullMm = 0.2;            ///< added to the width of columns, as the thread draws them in
-    double leastLetterMm = 5; ///< cap height below which letters sink in
-    double leastColumnMm = 1; ///< narrower satins sink in or tear
-    double mostColumnMm = 7;  ///< wider ones snag
-    double tuckMm = 0.8;      ///< what stays of hidden stitching below the edge of a cover
+    double leastLetterMm = 5;       ///< cap height below which letters sink in
+    double leastColumnMm = 1;       ///< narrower satins sink in or tear
+    double mostColumnMm = 7;        ///< wider ones snag
+    double tuckMm = 0.8;            ///< what stays of hidden stitching below the edge of a cover
     /// Needle points along a line, per mm, from which coated cloth tears; nothing for cloth that
     /// does not.
     std::optional<double> maxLineHits;

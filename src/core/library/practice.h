@@ -12,8 +12,8 @@ inline constexpr double defaultPlacingSigmaMm = 0.3; ///< of a point placed by h
 
 /// One try: the cloth lay somewhere, the person said where.
 struct PracticeTry {
-    std::string id;     ///< when, as ISO 8601
-    std::string method; ///< how: typed, needle, card, line, …
+    std::string id;               ///< when, as ISO 8601
+    std::string method;           ///< how: typed, needle, card, line, …
     std::vector<double> errorsMm; ///< from the true place, radial, at each place that was revealed
     friend bool operator==(const PracticeTry&, const PracticeTry&) = default;
 };

@@ -20,9 +20,8 @@ double nextSigma(const Registration& r, const Library& library) {
 void contour(Assessment& a) {
     std::vector<double> found;
     for (const double level : levels)
-        if (level < a.trust.worst &&
-            std::any_of(a.trust.values.begin(), a.trust.values.end(),
-                        [&](double v) { return v < level; }))
+        if (level < a.trust.worst && std::any_of(a.trust.values.begin(), a.trust.values.end(),
+                                                 [&](double v) { return v < level; }))
             found.push_back(level);
     if (found.size() > mostContours) found.resize(mostContours);
     for (const double level : found) a.contours.push_back({level, a.trust.contour(level)});
@@ -72,8 +71,7 @@ Result<Assessment> assess(const Job& job, int hooping, const std::vector<Hooping
     const bool open = std::any_of(a.joins.begin(), a.joins.end(), [](const JoinCheck& j) {
         return !j.held && j.earlierKnown && j.laterKnown;
     });
-    if (wide || open)
-        a.advice = bestNextPlace(fit, ground, field, wanted, nextSigma(*r, library));
+    if (wide || open) a.advice = bestNextPlace(fit, ground, field, wanted, nextSigma(*r, library));
     return a;
 }
 

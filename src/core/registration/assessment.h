@@ -20,14 +20,14 @@ struct Assessment {
         Vec2 at; ///< field frame
         double errorMm = 0;
     };
-    std::vector<Place> places;     ///< the design's corners and its joins, the worst first
-    std::vector<JoinCheck> joins;  ///< those of this hooping
-    double limitMm = 0.5;          ///< of the brief
+    std::vector<Place> places;         ///< the design's corners and its joins, the worst first
+    std::vector<JoinCheck> joins;      ///< those of this hooping
+    double limitMm = 0.5;              ///< of the brief
     std::optional<TrustAdvice> advice; ///< where the worst passes the limit
 };
 
-/// Of the registration of a hooping's clamping; `lists` and `joins` are the plan's, both may be empty
-/// while they are worked out. Fails as fitOf does.
+/// Of the registration of a hooping's clamping; `lists` and `joins` are the plan's, both may be
+/// empty while they are worked out. Fails as fitOf does.
 Result<Assessment> assess(const Job& job, int hooping, const std::vector<HoopingList>& lists,
                           const std::vector<JoinForecast>& joins, const Library& library);
 

@@ -47,8 +47,7 @@ Overflow overflowOf(const Polyline& hull, const Affine& motion, const Hoop& hoop
 }
 
 bool fits(const Polyline& hull, const Affine& motion, const Hoop& hoop) {
-    return std::all_of(hull.begin(), hull.end(),
-                       [&](Vec2 p) { return hoop.reaches(motion(p)); });
+    return std::all_of(hull.begin(), hull.end(), [&](Vec2 p) { return hoop.reaches(motion(p)); });
 }
 
 /// A part of the correction: turned by a share of its turn and moved by a share of its way, both
@@ -84,8 +83,8 @@ std::string pullWords(Vec2 by) {
 }
 
 void sayEdges(const Overflow& o, FieldMiss& miss) {
-    for (const auto& [side, over] : {std::pair{"left", o.left}, {"right", o.right},
-                                     {"far", o.far}, {"near", o.near}})
+    for (const auto& [side, over] :
+         {std::pair{"left", o.left}, {"right", o.right}, {"far", o.far}, {"near", o.near}})
         if (over > 0.001) miss.edges.push_back({side, over});
     std::sort(miss.edges.begin(), miss.edges.end(),
               [](const auto& a, const auto& b) { return a.overMm > b.overMm; });
@@ -115,8 +114,9 @@ void sayRehooping(const Polyline& hull, const Affine& motion, const Hoop& hoop, 
         miss.clothMove = Vec2{-motion.tx, -motion.ty};
         miss.clothTurnDeg = -std::atan2(motion.c, motion.a) * 180 / std::numbers::pi;
         const std::string pull = pullWords(miss.clothMove), turn = turnWords(miss.clothTurnDeg);
-        words = "hoop again: " + turn + (turn.empty() || pull.empty() ? "" : ", ") +
-                (turn.empty() && !pull.empty() ? std::string(pull).replace(5, 2, "the cloth") : pull);
+        words =
+            "hoop again: " + turn + (turn.empty() || pull.empty() ? "" : ", ") +
+            (turn.empty() && !pull.empty() ? std::string(pull).replace(5, 2, "the cloth") : pull);
     }
     miss.text += "; " + words;
 }
@@ -157,8 +157,8 @@ std::string planStamp(const Job& job, int hooping) {
     const auto i = static_cast<std::size_t>(hooping) - 1;
     if (hooping < 1 || i >= job.hoopings.size()) return {};
     const Hooping& h = job.hoopings[i];
-    std::string stamp = fmt::format("{} {:.2f} {:.2f} {:.2f}", h.hoop, h.frame.x, h.frame.y,
-                                    h.frame.rotationDeg);
+    std::string stamp =
+        fmt::format("{} {:.2f} {:.2f} {:.2f}", h.hoop, h.frame.x, h.frame.y, h.frame.rotationDeg);
     for (const Mark& m : h.marks) stamp += fmt::format(" {} {:.2f} {:.2f}", m.name, m.at.x, m.at.y);
     return stamp;
 }
@@ -167,8 +167,7 @@ bool isOutdated(const Job& job, const Registration& registration) {
     return !registration.plan.empty() && registration.plan != planStamp(job, registration.hooping);
 }
 
-std::optional<FieldMiss> fieldMiss(const StitchList& list, const Affine& motion,
-                                   const Hoop& hoop) {
+std::optional<FieldMiss> fieldMiss(const StitchList& list, const Affine& motion, const Hoop& hoop) {
     std::vector<Vec2> places;
     for (const Stitch& s : list.stitches)
         if (s.op == Op::stitch) places.push_back(s.at());
@@ -188,8 +187,8 @@ std::optional<FieldMiss> fieldMiss(const StitchList& list, const Affine& motion,
         miss.text += fmt::format("{} {:.1f} mm over the {} edge", i == 0 ? ":" : ",",
                                  miss.edges[i].overMm, miss.edges[i].side);
     sayRehooping(hull, motion, hoop, miss);
-    const std::string way = wayText({std::round(miss.fitsMove.x * 10) / 10,
-                                     std::round(miss.fitsMove.y * 10) / 10});
+    const std::string way =
+        wayText({std::round(miss.fitsMove.x * 10) / 10, std::round(miss.fitsMove.y * 10) / 10});
     miss.text += fmt::format(". At most a turn of {:.1f}°{}{} fits, which leaves {:.1f} mm.",
                              std::abs(miss.fitsTurnDeg), way.empty() ? "" : " and a move of ", way,
                              miss.leftMm);
@@ -220,11 +219,12 @@ StitchList moved(const StitchList& list, const Affine& motion) {
 }
 
 Result<std::vector<HoopingList>> correctedLists(const Job& job, std::vector<HoopingList> lists,
-                                                const Library& library) {
+                                                const Library& library, Corrected which) {
     for (std::size_t i = 0; i < lists.size(); ++i) {
         const int number = static_cast<int>(i) + 1;
         const Registration* r = job.registration(number);
         if (!r || r->observations.empty() || r->choice == CorrectionChoice::asPlanned) continue;
+        if (which == Corrected::ifChosen && r->choice != CorrectionChoice::corrected) continue;
         if (const auto report = fitOf(*r); !report) {
             Error error = report.error();
             error.reason = fmt::format("hooping {}: {}", number, error.reason);

@@ -17,8 +17,9 @@ Affine motionIn(const Hooping& seenIn, const Affine& motion, const Hooping& want
 /// its clamping; nothing if it has none that gives a fit. Whether the person chose it is not asked.
 std::optional<Affine> correctionOf(const Job& job, int hooping);
 
-/// Where a place of the hooping's field (of a scan, of the needle) lies on the cloth as planned: found
-/// by the correction once the person chose it, until then as if the cloth lay where it was planned.
+/// Where a place of the hooping's field (of a scan, of the needle) lies on the cloth as planned:
+/// found by the correction once the person chose it, until then as if the cloth lay where it was
+/// planned.
 Affine fieldToCloth(const Job& job, int hooping);
 
 /// What the plan of a clamping was when it was registered: changes when its frame, its hoop or its
@@ -35,10 +36,10 @@ struct FieldMiss {
         double overMm = 0;
     };
     std::vector<Edge> edges; ///< the worst first
-    double fits = 0; ///< the largest share of the correction that the field holds, 0 to 1
-    double fitsTurnDeg = 0; ///< of it: the turn
-    Vec2 fitsMove;          ///< and the move
-    double leftMm = 0;      ///< what then stays uncorrected, at the worst place
+    double fits = 0;         ///< the largest share of the correction that the field holds, 0 to 1
+    double fitsTurnDeg = 0;  ///< of it: the turn
+    Vec2 fitsMove;           ///< and the move
+    double leftMm = 0;       ///< what then stays uncorrected, at the worst place
     double clothTurnDeg = 0; ///< re-hooping: how to turn the cloth about the frame's middle,
     Vec2 clothMove;          ///< after it was pulled so far
     std::string text;        ///< all of it in words
@@ -54,10 +55,16 @@ std::vector<Vec2> outlineWalk(const StitchList& list, const Affine& motion);
 /// The list after a motion. Rounded to the units of stitches.
 StitchList moved(const StitchList& list, const Affine& motion);
 
-/// The lists of all hoopings, those that are registered moved and turned by their fit (unless the
-/// person chose to sew them as planned). Fails (cannotDo) where one leaves its field: with the edge,
-/// by how much, and the nearest re-hooping.
+/// Which registered hoopings are moved.
+enum class Corrected {
+    unlessRefused, ///< all but those that the person chose to sew as planned
+    ifChosen,      ///< those alone that the person chose to sew with their correction
+};
+
+/// The lists of all hoopings, registered ones moved and turned by their fit. Fails (cannotDo) where
+/// one leaves its field: with the edge, by how much, and the nearest re-hooping.
 Result<std::vector<HoopingList>> correctedLists(const Job& job, std::vector<HoopingList> lists,
-                                                const Library& library);
+                                                const Library& library,
+                                                Corrected which = Corrected::unlessRefused);
 
 } // namespace rapt

@@ -33,9 +33,10 @@ public:
             number > 1 &&
             job.hoopings[static_cast<std::size_t>(number) - 2].clamping == hooping.clamping;
         if (sameClamping) {
-            byHand("turn", fmt::format("Bring the frame to position {}; the cloth stays clamped, so "
-                                       "the correction holds.",
-                                       hooping.position),
+            byHand("turn",
+                   fmt::format("Bring the frame to position {}; the cloth stays clamped, so "
+                               "the correction holds.",
+                               hooping.position),
                    frameCaution);
             return steps;
         }
@@ -63,7 +64,8 @@ private:
              registration && !registration->placed.empty() &&
                  registration->placed.size() >= std::min<std::size_t>(2, hooping.marks.size()));
         byHand("hoop", "Hoop the cloth for this hooping. Leave the marks on it.", frameCaution);
-        told("after", fmt::format("Scan again: {} are found, or it is said which is missing.", marks),
+        told("after",
+             fmt::format("Scan again: {} are found, or it is said which is missing.", marks),
              isFound(registration));
         choice();
         byHand("remove", fmt::format("Only now take the cards or crosses off {}.", marks));
@@ -94,19 +96,19 @@ private:
 
 /// Changes the registration of a hooping's clamping, which is begun if there is none.
 Edit changing(std::string name, int hooping, std::function<void(Registration&)> change) {
-    return {std::move(name), [hooping, change = std::move(change)](Job job) {
-                if (const Registration* old = job.registration(hooping)) {
-                    change(job.registrations[static_cast<std::size_t>(
-                        old - job.registrations.data())]);
-                    return job;
-                }
-                Registration fresh;
-                fresh.hooping = hooping;
-                fresh.plan = planStamp(job, hooping);
-                change(fresh);
-                job.registrations.push_back(std::move(fresh));
+    return {
+        std::move(name), [hooping, change = std::move(change)](Job job) {
+            if (const Registration* old = job.registration(hooping)) {
+                change(job.registrations[static_cast<std::size_t>(old - job.registrations.data())]);
                 return job;
-            }};
+            }
+            Registration fresh;
+            fresh.hooping = hooping;
+            fresh.plan = planStamp(job, hooping);
+            change(fresh);
+            job.registrations.push_back(std::move(fresh));
+            return job;
+        }};
 }
 
 } // namespace
@@ -146,8 +148,7 @@ Edit tickStep(int hooping, const std::string& step, bool done) {
 }
 
 Edit chooseCorrection(int hooping, CorrectionChoice choice) {
-    const char* names[] = {"Take the correction back", "Sew with the correction",
-                           "Sew as planned"};
+    const char* names[] = {"Take the correction back", "Sew with the correction", "Sew as planned"};
     return changing(names[static_cast<int>(choice)], hooping,
                     [choice](Registration& r) { r.choice = choice; });
 }
@@ -181,8 +182,8 @@ Edit addObservations(int hooping, std::vector<Observation> observations) {
     return {edit.name, [edit, hooping](Job job) {
                 job = edit.change(std::move(job));
                 const Registration* r = job.registration(hooping);
-                auto& own = job.registrations[static_cast<std::size_t>(
-                    r - job.registrations.data())];
+                auto& own =
+                    job.registrations[static_cast<std::size_t>(r - job.registrations.data())];
                 own.plan = planStamp(job, own.hooping);
                 return job;
             }};
@@ -193,8 +194,8 @@ Edit takeScan(int hooping, std::vector<Observation> observations,
     const Edit add = addObservations(hooping, std::move(observations));
     return {"Take the scan", [add, hooping, bytes = std::move(bytes)](Job job) {
                 job = add.change(std::move(job));
-                auto& r = job.registrations[static_cast<std::size_t>(
-                    job.registration(hooping) - job.registrations.data())];
+                auto& r = job.registrations[static_cast<std::size_t>(job.registration(hooping) -
+                                                                     job.registrations.data())];
                 const bool png = bytes->starts_with("\x89PNG");
                 job.members.erase(r.scan);
                 r.scan = fmt::format("scans/hooping-{:02}.{}", r.hooping, png ? "png" : "jpg");
@@ -206,20 +207,18 @@ Edit takeScan(int hooping, std::vector<Observation> observations,
 Edit removeObservation(int hooping, std::size_t observation) {
     return changing("Forget an observation", hooping, [observation](Registration& r) {
         if (observation < r.observations.size())
-            r.observations.erase(r.observations.begin() +
-                                 static_cast<std::ptrdiff_t>(observation));
+            r.observations.erase(r.observations.begin() + static_cast<std::ptrdiff_t>(observation));
     });
 }
 
 Edit setPlacedCards(int hooping, std::vector<PlacedCard> cards) {
-    return changing("Measure the cards before hooping", hooping,
-                    [cards = std::move(cards)](Registration& r) {
-                        for (const PlacedCard& c : cards) {
-                            std::erase_if(r.placed,
-                                          [&](const PlacedCard& o) { return o.id == c.id; });
-                            r.placed.push_back(c);
-                        }
-                    });
+    return changing(
+        "Measure the cards before hooping", hooping, [cards = std::move(cards)](Registration& r) {
+            for (const PlacedCard& c : cards) {
+                std::erase_if(r.placed, [&](const PlacedCard& o) { return o.id == c.id; });
+                r.placed.push_back(c);
+            }
+        });
 }
 
 } // namespace rapt

@@ -1,6 +1,6 @@
 #pragma once
-// The short way to a registered hooping, step by step, for each school of registration. What is done
-// is kept with the job.
+// The short way to a registered hooping, step by step, for each school of registration. What is
+// done is kept with the job.
 
 #include "divide/forecast.h"
 #include "job/edit.h"
@@ -12,7 +12,7 @@ struct GuidedStep {
     std::string id;   ///< stable name, kept with the job when a person ticks it
     std::string text; ///< what to do
     bool done = false;
-    bool byHand = true; ///< only the person knows that it is done; else the job tells
+    bool byHand = true;  ///< only the person knows that it is done; else the job tells
     std::string caution; ///< where work can hurt someone; may be empty
 };
 

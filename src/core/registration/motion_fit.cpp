@@ -41,17 +41,15 @@ Eigen::VectorXd weighted(const Used& used, const Parameters& v) {
     std::vector<double> rows;
     for (const Observation* o : used) {
         if (o->kind == Observation::Kind::line) {
-            for (const Vec2& q : o->seenLine)
-                rows.push_back(lineDistance(*o, map, q) / o->sigmaMm);
+            for (const Vec2& q : o->seenLine) rows.push_back(lineDistance(*o, map, q) / o->sigmaMm);
             continue;
         }
         const Vec2 r = o->seen - map(o->planned);
         rows.push_back(r.x / o->sigmaMm);
         rows.push_back(r.y / o->sigmaMm);
         if (o->kind == Observation::Kind::card)
-            rows.push_back(
-                wrapped((o->seenTurnDeg - o->plannedTurnDeg) / degreesPerRadian - v(2)) *
-                degreesPerRadian / o->sigmaDeg);
+            rows.push_back(wrapped((o->seenTurnDeg - o->plannedTurnDeg) / degreesPerRadian - v(2)) *
+                           degreesPerRadian / o->sigmaDeg);
     }
     return Eigen::Map<Eigen::VectorXd>(rows.data(), static_cast<Eigen::Index>(rows.size()));
 }
@@ -85,8 +83,9 @@ Result<Solution> stretched(const Used& used, const RigidSolution& rigid, MotionM
     steps(0) = steps(1) = 1e-4;
     double damping = 1e-6;
     Eigen::VectorXd r = weighted(used, v);
-    const char* open = "the cloth's stretch stays open with these observations; add points far from "
-                       "each other both ways, or keep to turn and move";
+    const char* open =
+        "the cloth's stretch stays open with these observations; add points far from "
+        "each other both ways, or keep to turn and move";
     if (r.size() < n) return cannotDo(open);
     Eigen::MatrixXd information;
     for (int round = 0; round < 60; ++round) {
@@ -97,11 +96,9 @@ Result<Solution> stretched(const Used& used, const RigidSolution& rigid, MotionM
             scale.cwiseInverse().asDiagonal() * information * scale.cwiseInverse().asDiagonal();
         const Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> axes(even);
         if (axes.eigenvalues()(0) < 1e-9) return cannotDo(open);
-        const Eigen::MatrixXd damped =
-            even + damping * Eigen::MatrixXd::Identity(n, n);
-        const Eigen::VectorXd step =
-            -scale.cwiseInverse().cwiseProduct(
-                damped.ldlt().solve(scale.cwiseInverse().cwiseProduct(j.transpose() * r)));
+        const Eigen::MatrixXd damped = even + damping * Eigen::MatrixXd::Identity(n, n);
+        const Eigen::VectorXd step = -scale.cwiseInverse().cwiseProduct(
+            damped.ldlt().solve(scale.cwiseInverse().cwiseProduct(j.transpose() * r)));
         const Parameters next = v + step;
         const Eigen::VectorXd nextR = weighted(used, next);
         if (nextR.squaredNorm() <= r.squaredNorm()) {
@@ -182,15 +179,14 @@ double misfit(const Used& used, const MotionFit& fit) {
     for (const Observation* o : used) {
         sum += meanSquareOf(*o, fit.map) / (o->sigmaMm * o->sigmaMm);
         if (o->kind != Observation::Kind::card) continue;
-        const double turn = wrapped((o->seenTurnDeg - o->plannedTurnDeg - fit.rotationDeg) /
-                                    degreesPerRadian);
+        const double turn =
+            wrapped((o->seenTurnDeg - o->plannedTurnDeg - fit.rotationDeg) / degreesPerRadian);
         sum += std::pow(turn * degreesPerRadian / o->sigmaDeg, 2);
     }
     return std::sqrt(sum / static_cast<double>(used.size()));
 }
 
-void findSuspect(const std::vector<Observation>& all, const Used& used,
-                 ObservationReport& report) {
+void findSuspect(const std::vector<Observation>& all, const Used& used, ObservationReport& report) {
     const double whole = misfit(used, report.fit);
     if (used.size() < 4 || whole < roundingChi) return;
     std::vector<std::pair<double, std::size_t>> order;
@@ -212,7 +208,6 @@ void findSuspect(const std::vector<Observation>& all, const Used& used,
     }
 }
 
-
 /// Sums over places, each weighed by its σ, about their weighted middles.
 struct PlaceSums {
     double dots = 0, crosses = 0, squares = 0, seenSquares = 0, mirrorDots = 0, mirrorCrosses = 0;
@@ -226,8 +221,7 @@ PlaceSums placeSums(const Used& used) {
     Vec2 p0, q0;
     const auto each = [&](const auto& take) {
         for (const Observation* o : used)
-            if (o->kind != Observation::Kind::line)
-                take(*o, 1 / (o->sigmaMm * o->sigmaMm));
+            if (o->kind != Observation::Kind::line) take(*o, 1 / (o->sigmaMm * o->sigmaMm));
     };
     each([&](const Observation& o, double w) {
         p0 = p0 + o.planned * w;
@@ -327,18 +321,19 @@ void judge(const std::vector<Observation>& all, ObservationReport& report) {
                                   report.withoutSuspect->rmsMm);
     } else if (f.freedom > 0 && f.chi > 4) {
         report.verdict = Verdict::redo;
-        report.text = fmt::format("What was seen does not fit the plan: {:.2f} mm RMS, {:.1f} times "
-                                  "what its uncertainty explains. Hoop or measure again.",
-                                  f.rmsMm, f.chi);
+        report.text =
+            fmt::format("What was seen does not fit the plan: {:.2f} mm RMS, {:.1f} times "
+                        "what its uncertainty explains. Hoop or measure again.",
+                        f.rmsMm, f.chi);
     } else if (f.freedom > 0 && f.chi > 2) {
         report.verdict = Verdict::doubt;
         report.text = fmt::format("What was seen fits only roughly: {:.2f} mm RMS, {:.1f} times "
                                   "what its uncertainty explains. Look again. The cloth lies {}.",
                                   f.rmsMm, f.chi, where);
     } else {
-        report.text = fmt::format("The cloth lies {}; what was seen agrees to {:.2f} mm RMS{}.",
-                                  where, f.rmsMm,
-                                  f.freedom == 0 ? ", with nothing to check it by" : "");
+        report.text =
+            fmt::format("The cloth lies {}; what was seen agrees to {:.2f} mm RMS{}.", where,
+                        f.rmsMm, f.freedom == 0 ? ", with nothing to check it by" : "");
     }
 }
 
@@ -346,8 +341,8 @@ void judge(const std::vector<Observation>& all, ObservationReport& report) {
 
 double MotionFit::sigmaAt(Vec2 p) const {
     const auto n = static_cast<Eigen::Index>(std::lround(std::sqrt(covariance.size())));
-    const Eigen::Map<const Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::RowMajor>> c(
-        covariance.data(), n, n);
+    const Eigen::Map<const Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::RowMajor>>
+        c(covariance.data(), n, n);
     const Vec2 image = map(p) - translation;
     const Turn t = turnOf(rotationDeg);
     Eigen::MatrixXd g = Eigen::MatrixXd::Zero(2, n);
@@ -378,7 +373,8 @@ std::string motionText(const MotionFit& fit) {
         return fmt::format("{:.2f} % {}", std::abs(k - 1) * 100, k < 1 ? "shorter" : "longer");
     };
     if (fit.model != MotionModel::rigid)
-        text += fmt::format(", {} across and {} down", stretch(fit.stretchX), stretch(fit.stretchY));
+        text +=
+            fmt::format(", {} across and {} down", stretch(fit.stretchX), stretch(fit.stretchY));
     if (fit.model == MotionModel::skew)
         text += fmt::format(", {:.2f}° out of square",
                             std::abs(std::atan(fit.skew)) * degreesPerRadian);

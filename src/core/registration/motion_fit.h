@@ -17,15 +17,15 @@ namespace rapt {
 struct MotionFit {
     MotionModel model = MotionModel::rigid;
     Vec2 translation;
-    double rotationDeg = 0; ///< clockwise as seen, about the plan's origin
+    double rotationDeg = 0;            ///< clockwise as seen, about the plan's origin
     double stretchX = 1, stretchY = 1; ///< of S
     double skew = 0;                   ///< of S: by how much x grows a mm of y
     Affine map;                        ///< plan to seen
     /// One an observation, also of those left out: seen − fitted; of a line the mean, across it.
     std::vector<Vec2> residuals;
     double rmsMm = 0; ///< √(Σ r²/n) over the observations used, of a line the mean square
-    double chi = 0;   ///< √(χ²/degrees of freedom): 1 where every σ is true; 0 without any freedom
-    int freedom = 0;  ///< numbers seen beyond those that the motion needs
+    double chi = 0; ///< √(χ²/degrees of freedom): 1 where every σ is true; 0 without any freedom
+    int freedom = 0; ///< numbers seen beyond those that the motion needs
     /// (JᵀWJ)⁻¹ of translation x, y (mm), rotation (rad) and what the model adds (stretch x, y,
     /// skew); row by row.
     std::vector<double> covariance;

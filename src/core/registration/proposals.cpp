@@ -22,9 +22,7 @@ std::optional<Camera> cameraOf(const Image& picture, const std::vector<Camera>& 
     return c ? std::optional(*c) : std::nullopt;
 }
 
-double turnOfAxes(const Affine& map) {
-    return std::atan2(map.c, map.a) * degreesPerRadian;
-}
+double turnOfAxes(const Affine& map) { return std::atan2(map.c, map.a) * degreesPerRadian; }
 
 /// Works through what one picture shows of one hooping.
 class Proposing {
@@ -41,8 +39,7 @@ public:
         options.others = task.library->hoops;
         options.findLines = task.sought.lines;
         options.stop = task.stop;
-        if (task.progress)
-            options.progress = [&](double share) { task.progress(share * 0.7); };
+        if (task.progress) options.progress = [&](double share) { task.progress(share * 0.7); };
         auto reading = readScan(picture, hoop, options);
         if (!reading) return reading.error();
         result.reading = std::move(*reading);
@@ -105,11 +102,10 @@ private:
         takeLine(r.datum->level, false);
         takeLine(r.datum->upright, false);
         if (r.datum->squareErrorDeg > noteSquareDeg)
-            result.notes.push_back(
-                fmt::format("the drawn lines are {:.1f}° out of square; draw the more {} one again",
-                            r.datum->squareErrorDeg,
-                            lengthOf(r.datum->level) < lengthOf(r.datum->upright) ? "level"
-                                                                                  : "upright"));
+            result.notes.push_back(fmt::format(
+                "the drawn lines are {:.1f}° out of square; draw the more {} one again",
+                r.datum->squareErrorDeg,
+                lengthOf(r.datum->level) < lengthOf(r.datum->upright) ? "level" : "upright"));
     }
 
     /// Two places of the line, at its ends, on the straight line through all that was found. A line
@@ -139,8 +135,8 @@ private:
         result.found.push_back(std::move(o));
     }
 
-    /// What earlier clampings sewed into this frame's reach: their crosses one by one, the rest as a
-    /// whole.
+    /// What earlier clampings sewed into this frame's reach: their crosses one by one, the rest as
+    /// a whole.
     void takeStitching() {
         if (!task.lists) return;
         const FlatMap map{hoop.reach(), std::min(flatPxPerMm, result.reading.pxPerMm)};
@@ -148,7 +144,8 @@ private:
         Image flat;
         const auto picturesFlat = [&]() -> const Image& {
             if (flat.pixels.empty())
-                flat = flattened(picture, result.reading.fieldToPicture, result.reading.camera, map);
+                flat =
+                    flattened(picture, result.reading.fieldToPicture, result.reading.camera, map);
             return flat;
         };
         if (task.sought.crosses)
@@ -158,8 +155,8 @@ private:
         const StitchList sewn = sewnInto(map.area, clothToFrame);
         MatchReach reach;
         reach.leastStitches = 60;
-        if (const auto match = matchStitches(picturesFlat(), map, sewn, reach,
-                                             result.reading.covered, task.stop))
+        if (const auto match =
+                matchStitches(picturesFlat(), map, sewn, reach, result.reading.covered, task.stop))
             result.found.push_back(cardLike(*match, "earlier stitching", "stitching"));
     }
 
@@ -241,7 +238,8 @@ private:
             const Vec2 p = map(s.at());
             const bool in = reach.contains(p);
             // A stitch from outside lays no thread that could be compared.
-            if (in) list.stitches.push_back(stitchAt(outside ? Op::jump : s.op, p, index[s.thread]));
+            if (in)
+                list.stitches.push_back(stitchAt(outside ? Op::jump : s.op, p, index[s.thread]));
             outside = !in;
         }
     }
@@ -265,11 +263,10 @@ private:
 Result<Hoop> hoopOf(const ScanTask& task) {
     const auto count = static_cast<int>(task.job->hoopings.size());
     if (task.hooping < 1 || task.hooping > count)
-        return cannotDo(count == 0 ? "no hoopings are planned; divide the job first"
-                                   : fmt::format("the job has hoopings 1 to {}, not {}", count,
-                                                 task.hooping));
-    return task.library->hoop(
-        task.job->hoopings[static_cast<std::size_t>(task.hooping) - 1].hoop);
+        return cannotDo(
+            count == 0 ? "no hoopings are planned; divide the job first"
+                       : fmt::format("the job has hoopings 1 to {}, not {}", count, task.hooping));
+    return task.library->hoop(task.job->hoopings[static_cast<std::size_t>(task.hooping) - 1].hoop);
 }
 
 } // namespace
@@ -373,11 +370,11 @@ std::vector<NeedleTarget> needleTargets(const Job& job, int hooping, const Hoop&
         targets.push_back({m.name, Observation::Kind::point, toField(m.at), {}});
     // Always on to the nearest.
     for (std::size_t i = 0; i < targets.size(); ++i) {
-        const auto nearest = std::min_element(
-            targets.begin() + static_cast<std::ptrdiff_t>(i), targets.end(),
-            [&](const NeedleTarget& a, const NeedleTarget& b) {
-                return distance(a.planned, from) < distance(b.planned, from);
-            });
+        const auto nearest =
+            std::min_element(targets.begin() + static_cast<std::ptrdiff_t>(i), targets.end(),
+                             [&](const NeedleTarget& a, const NeedleTarget& b) {
+                                 return distance(a.planned, from) < distance(b.planned, from);
+                             });
         std::iter_swap(targets.begin() + static_cast<std::ptrdiff_t>(i), nearest);
         from = targets[i].planned;
     }

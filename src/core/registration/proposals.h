@@ -11,8 +11,8 @@
 
 namespace rapt {
 
-/// How well things lie where they should, each axis: a card on its mark by its hair lines and how it
-/// is turned there, a line drawn with a ruler.
+/// How well things lie where they should, each axis: a card on its mark by its hair lines and how
+/// it is turned there, a line drawn with a ruler.
 inline constexpr double cardOnMarkSigmaMm = 0.15, cardOnMarkSigmaDeg = 0.8;
 inline constexpr double drawnLineSigmaMm = 0.15;
 
@@ -23,8 +23,8 @@ struct Sought {
 
 /// What was found in one picture.
 struct Proposals {
-    ScanReading reading; ///< in the frame
-    std::vector<Observation> found; ///< field frame of the hooping, cards first
+    ScanReading reading;              ///< in the frame
+    std::vector<Observation> found;   ///< field frame of the hooping, cards first
     std::vector<std::string> missing; ///< marks that nothing was found of
     std::vector<std::string> notes;   ///< cards that belong to no mark, lines out of square, …
 };
@@ -45,9 +45,10 @@ struct ScanTask {
 /// the cloth was hooped again. Fails as readScan.
 Result<Proposals> proposalsFrom(const Image& picture, const ScanTask& task);
 
-/// In a chain, before the cloth is taken out: where the cards of the next clamping lie on the cloth,
-/// from a picture in the clamping that is still hooped (number `hooping`), whose own registration
-/// counts. Cards that are not of the next clamping's marks are left out. Fails as readScan.
+/// In a chain, before the cloth is taken out: where the cards of the next clamping lie on the
+/// cloth, from a picture in the clamping that is still hooped (number `hooping`), whose own
+/// registration counts. Cards that are not of the next clamping's marks are left out. Fails as
+/// readScan.
 struct CardsBefore {
     ScanReading reading;
     std::vector<PlacedCard> placed;

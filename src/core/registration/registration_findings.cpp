@@ -61,10 +61,10 @@ private:
                                      o.name, report.fit.rmsMm, report.withoutSuspect->rmsMm));
         f.cause = "Look at it again before you sew";
         f.value = report.fit.rmsMm;
-        f.remedies = {{RemedyKind::leaveOutSeen, fmt::format("Leave {} out", o.name),
-                       fmt::format("{:.2f} → {:.2f} mm", report.fit.rmsMm,
-                                   report.withoutSuspect->rmsMm),
-                       leaveOut(r.hooping, *report.suspect, true)}};
+        f.remedies = {
+            {RemedyKind::leaveOutSeen, fmt::format("Leave {} out", o.name),
+             fmt::format("{:.2f} → {:.2f} mm", report.fit.rmsMm, report.withoutSuspect->rmsMm),
+             leaveOut(r.hooping, *report.suspect, true)}};
     }
 
     void square(const Registration& r, const ObservationReport& report) {
@@ -77,11 +77,10 @@ private:
             return distance(o->seenLine.front(), o->seenLine.back());
         };
         const Observation* shorter = span(lines[0]) < span(lines[1]) ? lines[0] : lines[1];
-        Finding& f = add(r, *report.squareErrorDeg < squareCautionDeg ? Severity::note
-                                                                      : Severity::caution,
-                         "register-square",
-                         fmt::format("the datum lines are {:.1f}° out of square",
-                                     *report.squareErrorDeg));
+        Finding& f =
+            add(r, *report.squareErrorDeg < squareCautionDeg ? Severity::note : Severity::caution,
+                "register-square",
+                fmt::format("the datum lines are {:.1f}° out of square", *report.squareErrorDeg));
         f.value = *report.squareErrorDeg;
         f.limit = squareNoteDeg;
         f.cause = fmt::format("Draw the {} again: it is the shorter one, and told less surely",

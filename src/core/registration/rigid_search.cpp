@@ -212,8 +212,7 @@ Result<RigidSolution> bestRigid(const Used& used) {
             const Slice found = search.at(turn);
             const double tie = 1e-9 * (1 + found.cost);
             if (!best || found.cost < best->second.cost - tie ||
-                (found.cost < best->second.cost + tie &&
-                 std::abs(turn) < std::abs(best->first)))
+                (found.cost < best->second.cost + tie && std::abs(turn) < std::abs(best->first)))
                 best = {turn, found};
         }
         before = here;

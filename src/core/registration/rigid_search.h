@@ -18,9 +18,9 @@ struct RigidSolution {
     Eigen::Matrix3d covariance;
 };
 
-/// The motion of least χ² over all turns. For a given turn the translation is linear; its derivative
-/// by the turn is bracketed all round and bisected, so that no start has to be guessed. Fails
-/// (cannotDo) with what is missing.
+/// The motion of least χ² over all turns. For a given turn the translation is linear; its
+/// derivative by the turn is bracketed all round and bisected, so that no start has to be guessed.
+/// Fails (cannotDo) with what is missing.
 Result<RigidSolution> bestRigid(const Used& used);
 
 /// Unit normal of the planned line.

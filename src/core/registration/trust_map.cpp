@@ -39,7 +39,8 @@ MotionFit withPoint(const MotionFit& fit, Vec2 at, double sigmaMm) {
     j(0, 2) = -image.y;
     j(1, 2) = image.x;
     // Kalman's update: no inverse of what may be ill-conditioned.
-    const Eigen::Matrix2d s = j * old * j.transpose() + sigmaMm * sigmaMm * Eigen::Matrix2d::Identity();
+    const Eigen::Matrix2d s =
+        j * old * j.transpose() + sigmaMm * sigmaMm * Eigen::Matrix2d::Identity();
     const Matrix next = old - old * j.transpose() * s.inverse() * j * old;
     MotionFit with = fit;
     with.covariance.assign(next.data(), next.data() + next.size());
@@ -90,8 +91,8 @@ TrustGround trustGround(const Job& job, int hooping, const std::vector<HoopingLi
             // A line tells of the cloth all along.
             constexpr int along = 6;
             for (int k = 0; k <= along; ++k)
-                ground.seen.push_back(lerp(o.seenLine.front(), o.seenLine.back(),
-                                           static_cast<double>(k) / along));
+                ground.seen.push_back(
+                    lerp(o.seenLine.front(), o.seenLine.back(), static_cast<double>(k) / along));
         }
         if (o.by == "card" || o.by == "line" || o.by == "stitching" || o.by == "cross")
             ground.perMm = library.cameras.empty() ? bareLensPerMm : clothPerMm;
@@ -148,7 +149,8 @@ std::vector<std::array<Vec2, 2>> TrustMap::contour(double level) const {
     for (int j = 0; j + 1 < rows; ++j)
         for (int i = 0; i + 1 < columns; ++i) {
             // Marching squares over the two triangles of a cell: no ambiguous cases.
-            const std::array<std::array<int, 2>, 4> at{{{i, j}, {i + 1, j}, {i + 1, j + 1}, {i, j + 1}}};
+            const std::array<std::array<int, 2>, 4> at{
+                {{i, j}, {i + 1, j}, {i + 1, j + 1}, {i, j + 1}}};
             for (const auto& triangle : {std::array{0, 1, 2}, std::array{0, 2, 3}}) {
                 std::vector<Vec2> cuts;
                 for (std::size_t k = 0; k < 3; ++k) {
@@ -156,8 +158,7 @@ std::vector<std::array<Vec2, 2>> TrustMap::contour(double level) const {
                     const auto b = at[static_cast<std::size_t>(triangle[(k + 1) % 3])];
                     const double va = value(a[0], a[1]), vb = value(b[0], b[1]);
                     if ((va < 0) != (vb < 0))
-                        cuts.push_back(
-                            lerp(place(a[0], a[1]), place(b[0], b[1]), va / (va - vb)));
+                        cuts.push_back(lerp(place(a[0], a[1]), place(b[0], b[1]), va / (va - vb)));
                 }
                 if (cuts.size() == 2) lines.push_back({cuts[0], cuts[1]});
             }
@@ -199,8 +200,8 @@ std::vector<JoinCheck> checkJoins(const Job& job, const std::vector<JoinForecast
         if (a.clamping != b.clamping && (early || late)) {
             // What is not registered brings half of the forecast's spread.
             const double unknown = f.rmsMm / std::sqrt(2.0);
-            const double spread = std::hypot(early ? early->sigmaMm : unknown,
-                                             late ? late->sigmaMm : unknown);
+            const double spread =
+                std::hypot(early ? early->sigmaMm : unknown, late ? late->sigmaMm : unknown);
             const double off = distance(early ? early->off : Vec2{}, late ? late->off : Vec2{});
             check.earlierKnown = early.has_value();
             check.laterKnown = late.has_value();

@@ -12,17 +12,18 @@ namespace rapt {
 struct TrustGround {
     /// Of places far from everything that was seen, per mm of the way to it (lens, bending cloth).
     double perMm = 0;
-    std::vector<Vec2> seen;  ///< planned places of what was seen
-    std::vector<Box> sewn;   ///< earlier stitching
-    double drawInMm = 0;     ///< at its edge
-    double clothMm = 15;     ///< over which draw-in fades
+    std::vector<Vec2> seen; ///< planned places of what was seen
+    std::vector<Box> sewn;  ///< earlier stitching
+    double drawInMm = 0;    ///< at its edge
+    double clothMm = 15;    ///< over which draw-in fades
 };
 
 /// Scans without a calibrated lens lose about so much per mm away from what was seen.
 inline constexpr double bareLensPerMm = 0.002;
 inline constexpr double clothPerMm = 0.0005; ///< cloth that is not quite flat
 
-/// The ground of a registered hooping (from 1): earlier hoopings of other clampings are what is sewn.
+/// The ground of a registered hooping (from 1): earlier hoopings of other clampings are what is
+/// sewn.
 TrustGround trustGround(const Job& job, int hooping, const std::vector<HoopingList>& lists,
                         const Library& library);
 
@@ -46,9 +47,9 @@ TrustMap trustMap(const MotionFit& fit, const TrustGround& ground, const Box& ar
 
 /// One further observation that helps most at the places asked for.
 struct TrustAdvice {
-    Vec2 at;               ///< where to lay a card or find a point
-    double beforeMm = 0;   ///< worst expected error at those places, now
-    double afterMm = 0;    ///< and with it
+    Vec2 at;             ///< where to lay a card or find a point
+    double beforeMm = 0; ///< worst expected error at those places, now
+    double afterMm = 0;  ///< and with it
 };
 /// Nothing if no place in the field brings the worst down by a tenth. `sigmaMm`: of what is added.
 std::optional<TrustAdvice> bestNextPlace(const MotionFit& fit, const TrustGround& ground,
@@ -58,9 +59,9 @@ std::optional<TrustAdvice> bestNextPlace(const MotionFit& fit, const TrustGround
 /// How two hoopings will really meet.
 struct JoinCheck {
     Join join;
-    double medianMm = 0, p95Mm = 0; ///< of the gap
+    double medianMm = 0, p95Mm = 0;                ///< of the gap
     bool earlierKnown = false, laterKnown = false; ///< registered; of neither: the forecast
-    bool held = true;               ///< within the limit at the 95th percentile
+    bool held = true;                              ///< within the limit at the 95th percentile
 };
 /// The joins of a plan, each registered clamping by its fit: as corrected, or as planned where the
 /// person chose so. Clampings that are not registered lie as the forecast says.

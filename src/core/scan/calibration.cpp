@@ -95,9 +95,8 @@ std::string judgement(const Calibration& c, std::size_t used) {
             left += fmt::format("{}{} ({})", left.empty() ? "" : ", ", v.file,
                                 v.seen ? "fits badly" : "the whole board is not seen");
     std::string text = fmt::format("{} pictures agree to {:.2f} px RMS", used, c.camera.rmsPx);
-    text += c.camera.rmsPx < 0.6
-                ? ": good."
-                : ": rough; print the board flat, on stiff board, and hold still.";
+    text += c.camera.rmsPx < 0.6 ? ": good."
+                                 : ": rough; print the board flat, on stiff board, and hold still.";
     if (!left.empty()) text += " Left out: " + left + ".";
     if (used < 6) text += " Six or more pictures from all sides make it surer.";
     return text;
@@ -111,8 +110,7 @@ Result<Calibration> calibrate(const std::vector<BoardPicture>& pictures, std::st
     std::vector<std::size_t> viewOf;
     for (const BoardPicture& p : pictures) {
         if (stop.stop_requested()) return cancelled();
-        if (p.image.width != pictures[0].image.width ||
-            p.image.height != pictures[0].image.height)
+        if (p.image.width != pictures[0].image.width || p.image.height != pictures[0].image.height)
             return badInput(fmt::format("is {} × {} pixels, {} is {} × {}; take all pictures with "
                                         "one camera, held the same way",
                                         p.image.width, p.image.height, pictures[0].file,
@@ -146,8 +144,9 @@ Result<Calibration> calibrate(const std::vector<BoardPicture>& pictures, std::st
     else
         kept = corners;
     if (leanSpread(solved.turns) < leastTiltSpread)
-        return cannotDo("all pictures look at the board from the same side, which does not tell the "
-                        "lens; tilt the board by 20° to 40° in different ways");
+        return cannotDo(
+            "all pictures look at the board from the same side, which does not tell the "
+            "lens; tilt the board by 20° to 40° in different ways");
     Camera& c = result.camera;
     c.id = pictures[0].image.takenBy;
     c.width = size.width;

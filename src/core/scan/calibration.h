@@ -15,8 +15,8 @@ inline constexpr double boardSquareMm = 15;
 /// What one picture gave.
 struct BoardView {
     std::string file;
-    bool seen = false;  ///< the whole board was found
-    double rmsPx = 0;   ///< how well its corners fit the camera
+    bool seen = false;    ///< the whole board was found
+    double rmsPx = 0;     ///< how well its corners fit the camera
     bool leftOut = false; ///< it fits much worse than the others
 };
 
@@ -33,9 +33,8 @@ struct BoardPicture {
 };
 
 /// Pictures on which the board is not found are named and left out, and so is one that fits more
-/// than three times worse than the middle one. Fails (badInput) for pictures of different sizes, and
-/// (cannotDo) when the board is found on fewer than three, or these all look from one side.
-Result<Calibration> calibrate(const std::vector<BoardPicture>& pictures,
-                              std::stop_token stop = {});
+/// than three times worse than the middle one. Fails (badInput) for pictures of different sizes,
+/// and (cannotDo) when the board is found on fewer than three, or these all look from one side.
+Result<Calibration> calibrate(const std::vector<BoardPicture>& pictures, std::stop_token stop = {});
 
 } // namespace rapt

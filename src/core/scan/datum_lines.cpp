@@ -115,8 +115,8 @@ private:
         std::nth_element(strengths.begin(), middle, strengths.end());
         const double least = std::max(2.0, 1.6 * *middle);
         // In a plain picture nearly all that is found is the line itself.
-        const auto strong = static_cast<std::size_t>(
-            std::count_if(strengths.begin(), strengths.end(), [&](double s) { return s >= least; }));
+        const auto strong = static_cast<std::size_t>(std::count_if(
+            strengths.begin(), strengths.end(), [&](double s) { return s >= least; }));
         const double bound = strong < 200 ? 2.0 : least;
         std::erase_if(points, [&](const RidgePoint& p) { return p.strength < bound; });
     }
@@ -150,8 +150,8 @@ public:
             double most = 0;
             cv::minMaxIdx(votes, nullptr, &most, nullptr, best);
             if (most < 20) break;
-            Straight line{best[0] * turnStepDeg * radiansPerDegree,
-                          lowest + best[1] * offsetStepMm, 0};
+            Straight line{best[0] * turnStepDeg * radiansPerDegree, lowest + best[1] * offsetStepMm,
+                          0};
             clearAround(best[0], best[1]);
             refine(line);
             line.covered = cover(line);

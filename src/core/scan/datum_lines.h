@@ -17,8 +17,8 @@ struct SeenLine {
 
 /// Both lines and their crossing.
 struct SeenDatum {
-    Vec2 at;                  ///< the crossing
-    double rotationDeg = 0;   ///< of the more level line, −45 to 45
+    Vec2 at;                   ///< the crossing
+    double rotationDeg = 0;    ///< of the more level line, −45 to 45
     double squareErrorDeg = 0; ///< absolute departure from 90°
     SeenLine level, upright;
 };
@@ -29,9 +29,9 @@ struct DrawnLines {
     std::optional<SeenLine> single; ///< where only one line is in the picture
 };
 
-/// Thin straight lines, darker or lighter than the cloth, that run across most of it. `skip` is what
-/// is no cloth: cards with their hair lines, the frame (non-zero where nothing is looked for). Both
-/// cross at 75° to 105°.
+/// Thin straight lines, darker or lighter than the cloth, that run across most of it. `skip` is
+/// what is no cloth: cards with their hair lines, the frame (non-zero where nothing is looked for).
+/// Both cross at 75° to 105°.
 DrawnLines findDrawnLines(const Image& flatGrey, const FlatMap& map, const Image& skip,
                           std::stop_token stop = {});
 

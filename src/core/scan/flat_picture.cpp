@@ -6,7 +6,8 @@
 namespace rapt {
 namespace {
 
-// Distortion is smooth: between grid points of this many pixels it is linear enough (under 0.01 px).
+// Distortion is smooth: between grid points of this many pixels it is linear enough (under 0.01
+// px).
 constexpr int gridPx = 16;
 
 cv::Matx33d pixelMap(const Homography& fieldToPicture, const FlatMap& map) {

@@ -29,8 +29,7 @@ PictureFacts pictureFacts(const std::string& bytes) {
             if (d) exif_data_unref(d);
         });
     if (!data) return facts;
-    if (ExifEntry* e =
-            exif_content_get_entry(data->ifd[EXIF_IFD_0], EXIF_TAG_ORIENTATION);
+    if (ExifEntry* e = exif_content_get_entry(data->ifd[EXIF_IFD_0], EXIF_TAG_ORIENTATION);
         e && e->size >= 2) {
         const int value = exif_get_short(e->data, exif_data_get_byte_order(data.get()));
         if (value >= 1 && value <= 8) facts.orientation = value;

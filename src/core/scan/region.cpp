@@ -9,7 +9,8 @@ namespace {
 // Light changes more than colour does.
 constexpr double lightShare = 0.6;
 constexpr double simplifiedMm = 0.03;
-constexpr double nearMm = 0.6, aroundMm = 2; ///< of the region: where its edge is, what is around it
+constexpr double nearMm = 0.6,
+                 aroundMm = 2; ///< of the region: where its edge is, what is around it
 
 /// CIE Lab with the grain taken out and light counting less than colour.
 cv::Mat comparable(const cv::Mat& rgb, double pxPerMm) {
@@ -42,7 +43,8 @@ cv::Vec3f colourAt(const cv::Mat& lab, int x, int y, int reach) {
     return colour;
 }
 
-/// Light that falls off is followed: the seed's light is compared with the surroundings' slow light.
+/// Light that falls off is followed: the seed's light is compared with the surroundings' slow
+/// light.
 cv::Mat likeness(const cv::Mat& lab, const cv::Vec3f& colour) {
     cv::Mat like(lab.size(), CV_32F);
     for (int y = 0; y < lab.rows; ++y)
@@ -78,8 +80,8 @@ cv::Vec3f medianOf(const cv::Mat& lab, const cv::Mat& where) {
     return colour;
 }
 
-/// The tolerance says what belongs to the region, not where its edge lies: that is where half of the
-/// way from its colour to that around it is gone. Gives 0 to 1, a half at the edge.
+/// The tolerance says what belongs to the region, not where its edge lies: that is where half of
+/// the way from its colour to that around it is gone. Gives 0 to 1, a half at the edge.
 cv::Mat edgeByHalf(const cv::Mat& lab, const cv::Mat& part, double pxPerMm) {
     const auto grown = [&](double mm) {
         const int r = std::max(1, static_cast<int>(std::lround(mm * pxPerMm)));
@@ -151,8 +153,8 @@ Result<Contours> grownRegion(const Image& flatRgb, const FlatMap& map, Vec2 clic
     if (part.empty()) return cannotDo("nothing of one colour surrounds this place");
     if (stop.stop_requested()) return cancelled();
     Contours contours =
-        contoursOf(smoothed(edgeByHalf(lab, part, map.pxPerMm), options.smoothMm * map.pxPerMm), map,
-                   options.leastAreaMm2);
+        contoursOf(smoothed(edgeByHalf(lab, part, map.pxPerMm), options.smoothMm * map.pxPerMm),
+                   map, options.leastAreaMm2);
     if (contours.empty() || areaOf(contours) < options.leastAreaMm2)
         return cannotDo(fmt::format("the region is smaller than {:g} mm²; raise the tolerance or "
                                     "click nearer to its middle",

@@ -44,8 +44,7 @@ void undistort(std::vector<SeenTag>& tags, const Camera& camera) {
         for (const Vec2& c : tag.corners) from.push_back(toCv(c - half));
         cv::undistortPoints(from, to, k, camera.distortion, cv::noArray(), k);
         tag.centre = Vec2{to[0].x, to[0].y} + half;
-        for (std::size_t i = 0; i < 4; ++i)
-            tag.corners[i] = Vec2{to[i + 1].x, to[i + 1].y} + half;
+        for (std::size_t i = 0; i < 4; ++i) tag.corners[i] = Vec2{to[i + 1].x, to[i + 1].y} + half;
     }
 }
 
@@ -218,8 +217,8 @@ private:
             const Vec2 at = mapped(pictureToField, t.centre);
             const double sigma = scanSigmaAt(at);
             const double edge = std::max(1.0, length(both) / 4);
-            reading.cards.push_back({t.id, at, std::atan2(both.y, both.x) * degreesPerRadian,
-                                     sigma, std::max(0.05, sigma / edge * degreesPerRadian)});
+            reading.cards.push_back({t.id, at, std::atan2(both.y, both.x) * degreesPerRadian, sigma,
+                                     std::max(0.05, sigma / edge * degreesPerRadian)});
         }
     }
 
@@ -233,7 +232,8 @@ private:
         // A bent lens shows at the tags about half of what it does between them.
         constexpr double bare = 1.7, calibrated = 0.7;
         const double pixels = cornerSigmaPx / std::max(0.1, reading.pxPerMm);
-        const double bent = reading.tagErrorMm * (reading.camera ? calibrated : bare + nearest / spread);
+        const double bent =
+            reading.tagErrorMm * (reading.camera ? calibrated : bare + nearest / spread);
         return std::max(leastSigmaMm, std::hypot(pixels, bent));
     }
 
@@ -277,8 +277,8 @@ private:
             mapped(pictureToField, t.corners[1]) - mapped(pictureToField, t.corners[0]);
         const Vec2 x = across * (1 / std::max(1e-9, length(across))), y{-x.y, x.x};
         const auto cover = [&](double w, double h) {
-            reading.covered.push_back({at - x * w - y * h, at + x * w - y * h, at + x * w + y * h,
-                                       at - x * w + y * h});
+            reading.covered.push_back(
+                {at - x * w - y * h, at + x * w - y * h, at + x * w + y * h, at - x * w + y * h});
         };
         const double body = cardEdgeMm / 2 + 7; // with its paper and the arrow
         cover(body, body);

@@ -3,8 +3,8 @@
 // locator cards on the cloth are found in it.
 
 #include "geometry/polygon.h"
-#include "library/library.h"
 #include "library/camera.h"
+#include "library/library.h"
 #include "scan/image.h"
 
 #include <array>
@@ -52,14 +52,15 @@ struct ScanReading {
     int frameTags = 0;
     double tagErrorMm = 0; ///< how well the frame tags agree
     ScanQuality quality = ScanQuality::good;
-    std::vector<std::string> reasons; ///< why the quality is not good, and what was left out
-    std::vector<SeenCard> cards;      ///< in order of their ids
-    std::vector<int> doubledCards;    ///< seen twice, and left out
+    std::vector<std::string> reasons;       ///< why the quality is not good, and what was left out
+    std::vector<SeenCard> cards;            ///< in order of their ids
+    std::vector<int> doubledCards;          ///< seen twice, and left out
     std::shared_ptr<const SeenDatum> datum; ///< both drawn lines; null if they are not seen
     std::shared_ptr<const SeenLine> line;   ///< where only one is seen
-    std::vector<Polyline> covered; ///< cards with their hair lines, drawn lines: convex, in the frame
-    Homography fieldToPicture{};            ///< frame millimetres to (undistorted) pixels
-    std::optional<Camera> camera;           ///< that was taken for its lens
+    std::vector<Polyline>
+        covered;                 ///< cards with their hair lines, drawn lines: convex, in the frame
+    Homography fieldToPicture{}; ///< frame millimetres to (undistorted) pixels
+    std::optional<Camera> camera; ///< that was taken for its lens
 };
 
 /// How a scan is read.

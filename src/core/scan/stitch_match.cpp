@@ -43,8 +43,8 @@ ThreadMasks threadMasks(const StitchList& list, const Box& area, double pxPerMm,
     const auto mask = maskOf(list);
     const cv::Size size(static_cast<int>(std::ceil(area.width() * pxPerMm)),
                         static_cast<int>(std::ceil(area.height() * pxPerMm)));
-    // Ragged edges cover half of the cloth: threads are drawn finely, so that they are as wide as they
-    // are.
+    // Ragged edges cover half of the cloth: threads are drawn finely, so that they are as wide as
+    // they are.
     const double drawn = pxPerMm < 2 ? coarseDrawnPxPerMm : drawnPxPerMm;
     const int fine = std::max(1, static_cast<int>(std::lround(drawn / pxPerMm)));
     const double finePx = pxPerMm * fine;
@@ -55,7 +55,8 @@ ThreadMasks threadMasks(const StitchList& list, const Box& area, double pxPerMm,
             masks.shows.emplace_back(size * fine, CV_8UC1, cv::Scalar(0));
             masks.difference.push_back(0);
         }
-        masks.difference[k] = (t.color.r - cloth[0] + t.color.g - cloth[1] + t.color.b - cloth[2]) / 3;
+        masks.difference[k] =
+            (t.color.r - cloth[0] + t.color.g - cloth[1] + t.color.b - cloth[2]) / 3;
     }
     const auto widths = widthTable(list);
     constexpr int shift = 4;
@@ -141,8 +142,7 @@ public:
     Matcher(const Image& flat, const FlatMap& m, const StitchList& e, const MatchReach& r,
             const std::vector<Polyline>& c)
         : map(m), expected(e), reach(r), covered(c),
-          picture(flat.height, flat.width, CV_8UC3,
-                  const_cast<std::uint8_t*>(flat.pixels.data())),
+          picture(flat.height, flat.width, CV_8UC3, const_cast<std::uint8_t*>(flat.pixels.data())),
           box(extentsOf(e)), middle(box.centre()) {}
 
     std::optional<StitchMatch> run(std::stop_token stop) {
@@ -161,7 +161,8 @@ public:
             if (!coarse(sought, wide, stop)) continue;
             if (stop.stop_requested()) return std::nullopt;
             refine(wide);
-            if (best.agreement > found.agreement && stitchesInView() >= reach.leastStitches) found = best;
+            if (best.agreement > found.agreement && stitchesInView() >= reach.leastStitches)
+                found = best;
         }
         if (found.agreement < leastAgreement) return std::nullopt;
         return found;
@@ -223,9 +224,10 @@ private:
     /// All turns and moves, in steps of a degree and of a coarse pixel.
     bool coarse(const StitchList& sought, const Box& wide, std::stop_token stop) {
         if (extentsOf(sought).empty()) return false;
-        cv::Mat inView = withoutLight(
-            difference(patch(wide, coarsePxPerMm), cloth, coarsePxPerMm), coarsePxPerMm);
-        // Beyond the picture's edge and below cards nothing is known; there it counts as bare cloth.
+        cv::Mat inView = withoutLight(difference(patch(wide, coarsePxPerMm), cloth, coarsePxPerMm),
+                                      coarsePxPerMm);
+        // Beyond the picture's edge and below cards nothing is known; there it counts as bare
+        // cloth.
         hideCovered(inView, wide, coarsePxPerMm);
         const int pad = static_cast<int>(std::ceil((reach.mm + 2) * coarsePxPerMm));
         cv::Mat seen;
@@ -253,8 +255,8 @@ private:
         return best.agreement > 0.3;
     }
 
-    /// Gauss and Newton over move, turn, gain, and light that changes evenly (Lucas and Kanade 1981),
-    /// finer and finer.
+    /// Gauss and Newton over move, turn, gain, and light that changes evenly (Lucas and Kanade
+    /// 1981), finer and finer.
     void refine(const Box& wide) {
         const double pxPerMm = std::min(finePxPerMm, map.pxPerMm);
         const cv::Mat seen = difference(patch(wide, pxPerMm), cloth, pxPerMm);
@@ -287,13 +289,14 @@ private:
     }
 
     /// One step; gives how far it went, mm.
-    double step(const std::vector<cv::Mat>& plan, const cv::Mat& seen, const Box& own, const Box& wide,
-                double pxPerMm) {
+    double step(const std::vector<cv::Mat>& plan, const cv::Mat& seen, const Box& own,
+                const Box& wide, double pxPerMm) {
         const double c = std::cos(best.turnDeg / degreesPerRadian);
         const double s = std::sin(best.turnDeg / degreesPerRadian);
         // Pixel of the plan → pixel of the picture.
         const auto place = [&](double x, double y) {
-            const Vec2 p = Vec2{own.minX, own.minY} + Vec2{x + 0.5, y + 0.5} * (1 / pxPerMm) - middle;
+            const Vec2 p =
+                Vec2{own.minX, own.minY} + Vec2{x + 0.5, y + 0.5} * (1 / pxPerMm) - middle;
             return best.seen + Vec2{c * p.x - s * p.y, s * p.x + c * p.y};
         };
         const auto pixel = [&](Vec2 mm) {
@@ -320,8 +323,8 @@ private:
 
     double solve(const std::vector<cv::Mat>& plan, const cv::Mat& got, const cv::Mat& gx,
                  const cv::Mat& gy, const cv::Mat& inside, const Box& own, double pxPerMm) {
-        // Unknown: move along the plan's axes (dx, dy), turn, light l0 + lx·x + ly·y, and a gain for
-        // each thread; got ≈ Σ gain·plan + light once moved.
+        // Unknown: move along the plan's axes (dx, dy), turn, light l0 + lx·x + ly·y, and a gain
+        // for each thread; got ≈ Σ gain·plan + light once moved.
         Normal m = Normal::zeros();
         Unknowns b = Unknowns::all(0);
         double n = 0, sgg = 0;
@@ -353,8 +356,7 @@ private:
         const double left = std::max(0.0, sgg - b.dot(d));
         // Of what light alone leaves open, how much do the threads explain?
         const double unlit = leftByLight(m, b, sgg);
-        best.agreement =
-            unlit < leastThread * n ? 0 : std::sqrt(std::max(0.0, 1 - left / unlit));
+        best.agreement = unlit < leastThread * n ? 0 : std::sqrt(std::max(0.0, 1 - left / unlit));
         const double c = std::cos(best.turnDeg / degreesPerRadian);
         const double s = std::sin(best.turnDeg / degreesPerRadian);
         const double limit = 0.7, size = std::hypot(d[0], d[1]);
@@ -377,16 +379,16 @@ private:
         return cv::solve(light, own, d, cv::DECOMP_SVD) ? std::max(0.0, sgg - own.dot(d)) : sgg;
     }
 
-    /// From the noise that is left; neighbouring pixels tell the same thing. The place is that of the
-    /// middle, which may lie out of view: then it is told as badly as the turn.
+    /// From the noise that is left; neighbouring pixels tell the same thing. The place is that of
+    /// the middle, which may lie out of view: then it is told as badly as the turn.
     void sigmaOf(const Normal& m, double n, double left) {
-        const double pixels = 200.0 / (stride * stride); ///< per independent one, blurred as they are compared
+        const double pixels =
+            200.0 / (stride * stride); ///< per independent one, blurred as they are compared
         const double variance = left / n * pixels;
         const Normal inverse = m.inv(cv::DECOMP_SVD);
-        best.sigmaMm =
-            std::max(0.05, std::sqrt(variance * std::max(inverse(0, 0), inverse(1, 1))));
-        best.sigmaDeg = std::max(
-            0.05, std::sqrt(variance * std::max(0.0, inverse(2, 2))) * degreesPerRadian);
+        best.sigmaMm = std::max(0.05, std::sqrt(variance * std::max(inverse(0, 0), inverse(1, 1))));
+        best.sigmaDeg =
+            std::max(0.05, std::sqrt(variance * std::max(0.0, inverse(2, 2))) * degreesPerRadian);
     }
 
     const FlatMap& map;
@@ -397,8 +399,8 @@ private:
     Box box;
     Vec2 middle;
     cv::Scalar cloth;
-    cv::Mat near;   ///< of those masks: where something tells
-    int stride = 1; ///< of the pixels that are looked at
+    cv::Mat near;      ///< of those masks: where something tells
+    int stride = 1;    ///< of the pixels that are looked at
     ThreadMasks masks; ///< of all that is expected, for refining; the same for every start
     StitchMatch best;
 };

@@ -10,9 +10,9 @@ namespace rapt {
 
 /// Where stitching lies against where it was expected.
 struct StitchMatch {
-    Vec2 expected;      ///< its middle, in the plan
-    Vec2 seen;          ///< the same in the picture
-    double turnDeg = 0; ///< clockwise as seen
+    Vec2 expected;        ///< its middle, in the plan
+    Vec2 seen;            ///< the same in the picture
+    double turnDeg = 0;   ///< clockwise as seen
     double agreement = 0; ///< correlation of picture and plan, up to 1
     double sigmaMm = 0, sigmaDeg = 0;
 };

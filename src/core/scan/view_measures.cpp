@@ -97,8 +97,7 @@ LightFacts lightOf(const Image& flatGrey, const Image& skip) {
     std::size_t sum = 0, level = 0;
     while (level < 255 && (sum += count[level]) * 2 < all) ++level;
     const std::size_t ends = count[0] + count[1] + count[254] + count[255];
-    return {static_cast<double>(level) / 255,
-            static_cast<double>(ends) / static_cast<double>(all)};
+    return {static_cast<double>(level) / 255, static_cast<double>(ends) / static_cast<double>(all)};
 }
 
 } // namespace rapt

@@ -164,7 +164,10 @@ public:
             if (best.agreement > found.agreement && stitchesInView() >= reach.leastStitches)
                 found = best;
         }
-        if (found.agreement < leastAgreement) return std::nullopt;
+        // Refining may run away from where was searched; what it finds there is chance.
+        const bool ranAway = distance(found.seen, found.expected) > 1.2 * reach.mm ||
+                             std::abs(found.turnDeg) > 1.3 * reach.deg;
+        if (found.agreement < leastAgreement || ranAway) return std::nullopt;
         return found;
     }
 

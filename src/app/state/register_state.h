@@ -39,8 +39,6 @@ public:
     /// The needle's pointer, field frame of the chosen hooping.
     std::optional<Vec2> pointer() const { return needle; }
     void setPointer(std::optional<Vec2> at);
-    /// What the pointer goes to when Return is pressed: a mark, or -1 for a place of its own.
-    int targetMark = 0;
 
     /// What was seen hides what is drawn on the scan.
     bool showsSeen() const { return seen; }

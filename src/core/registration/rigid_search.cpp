@@ -17,7 +17,6 @@ Vec2 turned(Vec2 p, double c, double s) { return {c * p.x - s * p.y, s * p.x + c
 struct Slice {
     double cost = 0, slope = 0;
     Vec2 move;
-    bool moveKnown = false;
 };
 
 class Search {

@@ -1,5 +1,6 @@
 #include "registration/motion_fit.h"
 
+#include "geometry/main_axis.h"
 #include "geometry/ways.h"
 #include "registration/rigid_search.h"
 
@@ -266,19 +267,9 @@ std::optional<double> squareErrorOfPlaces(const PlaceSums& s) {
 
 /// The way of a seen line, by its main axis; none for places that coincide.
 std::optional<Vec2> wayOf(const Observation& o) {
-    Vec2 middle;
-    for (const Vec2& q : o.seenLine) middle = middle + q;
-    middle = middle * (1 / static_cast<double>(o.seenLine.size()));
-    double xx = 0, xy = 0, yy = 0;
-    for (const Vec2& q : o.seenLine) {
-        const Vec2 d = q - middle;
-        xx += d.x * d.x;
-        xy += d.x * d.y;
-        yy += d.y * d.y;
-    }
-    if (xx + yy < 1) return std::nullopt;
-    const double angle = std::atan2(2 * xy, xx - yy) / 2;
-    return Vec2{std::cos(angle), std::sin(angle)};
+    const MainAxis axis = mainAxisOf(o.seenLine);
+    if (axis.spread < 1) return std::nullopt;
+    return axis.way();
 }
 
 /// From two lines that the plan has square to each other.

@@ -1,5 +1,7 @@
 #include "scan/datum_lines.h"
 
+#include "geometry/main_axis.h"
+
 #include <algorithm>
 #include <map>
 #include <numbers>
@@ -235,18 +237,11 @@ private:
         for (const double mm : {1.2, 0.8, withinMm, withinMm}) {
             const auto list = near(line, mm);
             if (list.size() < 8) return;
-            Vec2 middle;
-            for (const RidgePoint* p : list) middle = middle + p->at;
-            middle = middle * (1 / static_cast<double>(list.size()));
-            double xx = 0, xy = 0, yy = 0;
-            for (const RidgePoint* p : list) {
-                const Vec2 d = p->at - middle;
-                xx += d.x * d.x;
-                xy += d.x * d.y;
-                yy += d.y * d.y;
-            }
-            line.turn = std::atan2(2 * xy, xx - yy) / 2;
-            line.offset = dot(line.normal(), middle);
+            Polyline places;
+            for (const RidgePoint* p : list) places.push_back(p->at);
+            const MainAxis axis = mainAxisOf(places);
+            line.turn = axis.turn;
+            line.offset = dot(line.normal(), axis.middle);
         }
     }
 
@@ -275,22 +270,11 @@ private:
     /// A line through the places that are not led astray, and how far those scatter.
     static void straighten(SeenLine& seen) {
         for (int round = 0; round < 4 && seen.places.size() >= 4; ++round) {
-            Vec2 middle;
-            for (const Vec2& p : seen.places) middle = middle + p;
-            const auto n = static_cast<double>(seen.places.size());
-            middle = middle * (1 / n);
-            double xx = 0, xy = 0, yy = 0;
-            for (const Vec2& p : seen.places) {
-                const Vec2 d = p - middle;
-                xx += d.x * d.x;
-                xy += d.x * d.y;
-                yy += d.y * d.y;
-            }
-            const double turn = std::atan2(2 * xy, xx - yy) / 2;
-            seen.at = middle;
-            seen.way = {std::cos(turn), std::sin(turn)};
+            const MainAxis axis = mainAxisOf(seen.places);
+            seen.at = axis.middle;
+            seen.way = axis.way();
             std::vector<double> off;
-            for (const Vec2& p : seen.places) off.push_back(std::abs(cross(seen.way, p - middle)));
+            for (const Vec2& p : seen.places) off.push_back(std::abs(cross(seen.way, p - seen.at)));
             std::vector<double> sorted = off;
             std::nth_element(sorted.begin(), sorted.begin() + static_cast<long>(sorted.size() / 2),
                              sorted.end());

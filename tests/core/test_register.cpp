@@ -127,7 +127,7 @@ private slots:
     void trustGrowsAwayFromWhatWasSeenAndOneMoreHelps() {
         Job job = planned("field-180x130");
         job.brief.joinLimitMm = 0.3;
-        const Hooping& h = job.hoopings[0];
+        const Hooping h = job.hoopings[0];
         std::vector<Observation> found;
         for (const Vec2 p : {Vec2{-70, -40}, {-40, -40}}) {
             const Mark mark{"m" + std::to_string(p.x), h.pose.affine()(p)};

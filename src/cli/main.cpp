@@ -14,6 +14,7 @@ int main(int argc, char** argv) {
         rapt::cli::addImportVerbs(run);
         rapt::cli::addLetterVerbs(run);
         rapt::cli::addWeighVerbs(run);
+        rapt::cli::addStitchOutVerbs(run);
         return run.main(argc, argv);
     } catch (const std::bad_alloc&) {
         std::fputs("rapt: there is not enough memory for this input\n", stderr);

@@ -60,5 +60,6 @@ void addScanVerbs(Run& run);    ///< photograph, calibrate, locate
 void addImportVerbs(Run& run);  ///< import
 void addLetterVerbs(Run& run);  ///< faces, letter
 void addWeighVerbs(Run& run);   ///< relieve, order
+void addStitchOutVerbs(Run& run); ///< estimate, sew, handover, sheets
 
 } // namespace rapt::cli

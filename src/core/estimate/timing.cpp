@@ -35,11 +35,14 @@ TimeLine timeLineOf(const StitchList& list, const std::vector<PieceSpan>& spans,
         if (line.runs.empty() || changed || line.runs.back().piece != piece)
             line.runs.push_back({s.thread, piece, i, 0, now, 0, changed});
         ThreadRun& run = line.runs.back();
-        now += stitchSeconds(from ? spanMm(*from, s) : 0, machine, fabric);
+        const bool sewn = from && from->op == Op::stitch;
+        now += stitchSeconds(sewn ? spanMm(*from, s) : 0, machine, fabric);
         ++run.stitches;
         ++line.stitches;
         run.seconds = now - run.startSeconds;
     });
+    for (; counted < list.stitches.size(); ++counted)
+        if (list.stitches[counted].op == Op::trim) now += machine.trimSeconds;
     line.totalSeconds = now;
     return line;
 }

@@ -2,6 +2,7 @@
 
 #include "base/file_io.h"
 #include "base/json_fields.h"
+#include "library/records.h"
 
 #include <filesystem>
 #include <fmt/format.h>
@@ -123,21 +124,6 @@ Fabric readFabric(const Fields& f) {
     x.topSpeed = f.integer("top_speed_spm", x.topSpeed, 50, 5000);
     x.source = f.text("source", "house value");
     return x;
-}
-
-Machine readMachine(const Fields& f) {
-    Machine m;
-    m.id = f.text("id");
-    m.name = f.text("name", m.id);
-    m.needles = f.integer("needles", m.needles, 1, 64);
-    m.topSpeed = f.integer("top_speed_spm", m.topSpeed, 50, 5000);
-    m.fullSpeedUpToMm = f.positive("full_speed_up_to_mm", m.fullSpeedUpToMm);
-    m.threadChangeSeconds = f.number("thread_change_s", m.threadChangeSeconds, 0, 3600);
-    m.trimSeconds = f.number("trim_s", m.trimSeconds, 0, 3600);
-    m.hoopingSeconds = f.number("hooping_s", m.hoopingSeconds, 0, 86400);
-    m.positionSeconds = f.number("position_s", m.positionSeconds, 0, 86400);
-    m.registrationSeconds = f.number("registration_s", m.registrationSeconds, 0, 86400);
-    return m;
 }
 
 template<class Record, class Read>

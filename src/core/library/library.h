@@ -5,6 +5,7 @@
 #include "base/result.h"
 #include "geometry/vec2.h"
 #include "library/camera.h"
+#include "library/machine.h"
 #include "library/practice.h"
 
 #include <optional>
@@ -88,20 +89,6 @@ struct Fabric {
     int stitchOuts = 0; ///< how many the limits were learnt from; 0 for house values
     std::string source; ///< where the limits come from, as shown to people
     friend bool operator==(const Fabric&, const Fabric&) = default;
-};
-
-/// How quick a machine is, and what it holds.
-struct Machine {
-    std::string id;
-    std::string name;
-    int needles = 1;
-    int topSpeed = 800;         ///< stitches per minute for short stitches
-    double fullSpeedUpToMm = 4; ///< longer stitches are sewn slower, in proportion
-    double threadChangeSeconds = 60;
-    double trimSeconds = 6;
-    double hoopingSeconds = 240;      ///< to clamp the cloth
-    double positionSeconds = 30;      ///< for a further position of the same clamping
-    double registrationSeconds = 120; ///< to find a clamping on the cloth
 };
 
 /// All records, the user's among them.

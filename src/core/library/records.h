@@ -3,6 +3,7 @@
 
 #include "base/json_fields.h"
 #include "base/result.h"
+#include "library/machine.h"
 
 namespace rapt {
 
@@ -10,5 +11,8 @@ namespace rapt {
 /// not know stay, those in `obsolete` go. The file appears whole or not at all.
 Status saveRecord(const std::string& folder, const std::string& key, const nlohmann::json& record,
                   const std::vector<const char*>& obsolete = {});
+
+/// A record of machines.json. Throws FieldError.
+Machine readMachine(const Fields& fields);
 
 } // namespace rapt

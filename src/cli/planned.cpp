@@ -1,0 +1,64 @@
+#include "cli/planned.h"
+
+#include "formats/job_file.h"
+#include "job/edit.h"
+#include "registration/correction.h"
+
+namespace rapt::cli {
+namespace {
+
+Status divideNow(Planned& planned, StitchCache& cache) {
+    DivideOptions options;
+    options.hoops = planned.library.hoops;
+    if (!planned.job.brief.hoops.empty()) {
+        const auto owned = hoopsFor(planned.job, {}, planned.library);
+        if (!owned) return owned.error();
+        options.hoops = *owned;
+    }
+    const auto division = divideIntoHoopings(planned.job, cache, options, planned.library);
+    if (!division) return division.error();
+    planned.job = setHoopings(division->hoopings, division->predictedJoinRmsMm, division->cuts)
+                      .change(planned.job);
+    planned.dividedNow = true;
+    return done();
+}
+
+Status fillIn(Planned& planned, const std::string& machine) {
+    const auto found =
+        planned.library.machine(machine.empty() ? planned.job.brief.machine : machine);
+    if (!found) return found.error();
+    planned.machine = *found;
+    const auto fabric = planned.library.fabric(planned.job.brief.fabric);
+    if (!fabric) return fabric.error();
+    planned.fabric = *fabric;
+    StitchCache cache;
+    if (planned.job.hoopings.empty()) {
+        const Status divided = divideNow(planned, cache);
+        if (!divided) return divided;
+    }
+    if (planned.job.hoopings.empty()) return cannotDo("the job has no stitches");
+    auto lists = hoopingLists(planned.job, planned.library, &cache);
+    if (lists)
+        lists = correctedLists(planned.job, std::move(*lists), planned.library,
+                               Corrected::ifChosen);
+    if (!lists) return lists.error();
+    planned.lists = std::move(*lists);
+    return done();
+}
+
+} // namespace
+
+Result<Planned> plannedJob(const std::string& path, const std::string& machine) {
+    auto job = readJobFile(path);
+    if (!job) return job.error();
+    auto lib = library();
+    if (!lib) return lib.error();
+    Planned planned;
+    planned.job = std::move(*job);
+    planned.library = std::move(*lib);
+    const Status filled = fillIn(planned, machine);
+    if (!filled) return filled.error().inside(path);
+    return planned;
+}
+
+} // namespace rapt::cli

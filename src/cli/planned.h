@@ -1,0 +1,24 @@
+#pragma once
+// A job ready to be sewn, as the verbs of the stitch-out need it.
+
+#include "cli/run.h"
+
+#include "divide/hooping_lists.h"
+
+namespace rapt::cli {
+
+/// A job with its hoopings and their lists.
+struct Planned {
+    Job job;
+    Library library;
+    Machine machine;
+    Fabric fabric;
+    std::vector<HoopingList> lists; ///< moved where the person chose the correction
+    bool dividedNow = false;        ///< it had no plan
+};
+
+/// Reads a job; one without a plan is divided as `divide` does. `machine` is an id, or empty for
+/// the job's own.
+Result<Planned> plannedJob(const std::string& path, const std::string& machine);
+
+} // namespace rapt::cli

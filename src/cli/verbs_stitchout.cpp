@@ -1,0 +1,158 @@
+// estimate, sew: how long a job takes, and the simulated machine that proves it.
+
+#include "cli/output.h"
+#include "cli/planned.h"
+
+#include "base/file_io.h"
+#include "estimate/timing.h"
+#include "standins/sewing_run.h"
+
+#include <fmt/format.h>
+#include <memory>
+
+namespace rapt::cli {
+namespace {
+
+using nlohmann::ordered_json;
+
+struct EstimateArguments {
+    std::string path, machine;
+    int quantity = 0; ///< 0: the job's own
+};
+
+ordered_json secondsJson(const TimeParts& s, double n) {
+    return {{"total", s.total() * n},         {"sewing", s.sewing * n},
+            {"thread_changes", s.threadChanges * n}, {"trims", s.trims * n},
+            {"clampings", s.clampings * n},   {"registrations", s.registrations * n}};
+}
+
+Outcome estimate(const EstimateArguments& a) {
+    const auto planned = plannedJob(a.path, a.machine);
+    if (!planned) return planned.error();
+    const auto work = workOf(planned->job.hoopings, planned->lists, planned->machine,
+                             planned->fabric, planned->library);
+    if (!work) return work.error().inside(a.path);
+    const double n = a.quantity > 0 ? a.quantity : planned->job.brief.quantity;
+    Answer answer;
+    ordered_json threads = ordered_json::array();
+    for (const ThreadNeed& t : work->threads)
+        threads.push_back({{"color", formatRgb(t.thread.color)},
+                           {"name", t.thread.name},
+                           {"length_m", t.topMm * n / 1000},
+                           {"seconds", t.sewingSeconds * n}});
+    answer.json = {{"machine", planned->machine.id},
+                   {"quantity", n},
+                   {"hoopings", planned->lists.size()},
+                   {"divided_now", planned->dividedNow},
+                   {"seconds", secondsJson(work->seconds, n)},
+                   {"stitches", static_cast<double>(work->stitches) * n},
+                   {"thread", threads},
+                   {"bobbin_m", work->bobbinMm * n / 1000},
+                   {"stabilizer_cm2", work->stabilizerCm2 * n}};
+    const TimeParts& s = work->seconds;
+    answer.text = fmt::format(
+        "{} for {:g}: sewing {}, thread changes {}, trims {}, clamping {}, registering {}\n",
+        formatDuration(s.total() * n), n, formatDuration(s.sewing * n),
+        formatDuration(s.threadChanges * n), formatDuration(s.trims * n),
+        formatDuration(s.clampings * n), formatDuration(s.registrations * n));
+    for (const ThreadNeed& t : work->threads)
+        answer.text += fmt::format("  {}  {:<24} {:>7.1f} m\n", formatRgb(t.thread.color),
+                                   t.thread.name, t.topMm * n / 1000);
+    answer.text += fmt::format("bobbin {:.1f} m, stabilizer {:.0f} cm²\n", work->bobbinMm * n / 1000,
+                               work->stabilizerCm2 * n);
+    return answer;
+}
+
+struct SewArguments {
+    std::string path, machine, out;
+    std::string faults = "none";
+    int hooping = 0;
+    std::uint64_t seed = 1;
+};
+
+std::string logCsv(const Planned& planned, const standins::SewingLog& log) {
+    std::vector<Penetrations> points;
+    std::vector<std::array<std::string, 256>> colors;
+    for (const HoopingList& h : planned.lists) {
+        points.emplace_back(h.list);
+        auto& names = colors.emplace_back();
+        for (const Thread& t : h.list.threads) names[t.index] = formatRgb(t.color);
+    }
+    std::string text = "seconds,hooping,x_mm,y_mm,color\n";
+    text.reserve(log.lines.size() * 40);
+    for (const standins::SewnLine& line : log.lines) {
+        const Stitch& s =
+            planned.lists[line.hooping].list.stitches[points[line.hooping].record(line.number)];
+        fmt::format_to(std::back_inserter(text), "{:.3f},{},{},{},{}\n", line.seconds,
+                       line.hooping + 1, s.at().x, s.at().y, colors[line.hooping][s.thread]);
+    }
+    return text;
+}
+
+ordered_json logJson(const standins::SewingLog& log) {
+    ordered_json events = ordered_json::array(), resumed = ordered_json::array();
+    for (const auto& e : log.events)
+        events.push_back({{"seconds", e.seconds},
+                          {"hooping", e.hooping + 1},
+                          {"stitch", e.sewn},
+                          {"kind", nameOf(e.kind)}});
+    for (const auto& r : log.resumed)
+        resumed.push_back(
+            {{"hooping", r.hooping + 1}, {"stitch", r.sewn}, {"overlap", r.overlap}});
+    return {{"seconds", log.seconds},
+            {"stitches", log.lines.size()},
+            {"events", events},
+            {"resumed", resumed}};
+}
+
+Outcome sew(const SewArguments& a) {
+    const auto planned = plannedJob(a.path, a.machine);
+    if (!planned) return planned.error();
+    const auto count = static_cast<int>(planned->lists.size());
+    if (a.hooping < 0 || a.hooping > count)
+        return cannotDo(fmt::format("there is no hooping {}; the job has {}", a.hooping, count), {},
+                        a.path);
+    standins::SewingRequest request{planned->job.hoopings, planned->lists, planned->machine,
+                                    planned->fabric};
+    standins::parseFaults(a.faults, request.faults);
+    request.seed = a.seed;
+    if (a.hooping > 0) request.only = static_cast<std::size_t>(a.hooping - 1);
+    const standins::SewingLog log = sewJob(request);
+    const Status written = writeWholeFile(a.out, logCsv(*planned, log));
+    if (!written) return written.error();
+    Answer answer;
+    answer.json = logJson(log);
+    answer.text = fmt::format("{} penetrations in {}\n", log.lines.size(),
+                              formatDuration(log.seconds));
+    for (std::size_t i = 0; i < log.events.size(); ++i)
+        answer.text += fmt::format("  {}  hooping {}, after stitch {}: {}, resumed {} back\n",
+                                   formatDuration(log.events[i].seconds), log.events[i].hooping + 1,
+                                   log.events[i].sewn, nameOf(log.events[i].kind),
+                                   log.resumed[i].overlap);
+    return answer;
+}
+
+} // namespace
+
+void addStitchOutVerbs(Run& run) {
+    auto e = std::make_shared<EstimateArguments>();
+    CLI::App* verb = run.addVerb("estimate", "Time, thread and stabilizer that a job takes",
+                                 [e] { return estimate(*e); });
+    verb->add_option("JOB", e->path, "job")->required();
+    verb->add_option("--machine", e->machine, "machine id (the job's own)");
+    verb->add_option("--quantity", e->quantity, "items (as the job says)")
+        ->check(CLI::Range(1, 1'000'000));
+
+    auto s = std::make_shared<SewArguments>();
+    verb = run.addVerb("sew", "The simulated machine sews the job to its end",
+                       [s] { return sew(*s); });
+    verb->add_option("JOB", s->path, "job")->required();
+    verb->add_option("--hooping", s->hooping, "only this one, from 1");
+    verb->add_option("--machine", s->machine, "machine id (the job's own)");
+    verb->add_option("--seed", s->seed, "of what goes wrong (1)");
+    verb->add_option("--faults", s->faults, "none, some or many (none)")
+        ->check(CLI::IsMember({"none", "some", "many"}));
+    verb->add_option("-o", s->out, "CSV of every penetration to write")->required();
+}
+
+} // namespace rapt::cli

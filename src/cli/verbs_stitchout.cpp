@@ -4,7 +4,10 @@
 #include "cli/planned.h"
 
 #include "base/file_io.h"
+#include "base/paths.h"
 #include "estimate/timing.h"
+#include "formats/needles_file.h"
+#include "formats/stick_folder.h"
 #include "standins/sewing_run.h"
 
 #include <fmt/format.h>
@@ -132,6 +135,81 @@ Outcome sew(const SewArguments& a) {
     return answer;
 }
 
+struct HandoverArguments {
+    std::string path, machine, to;
+    bool keepOlder = false;
+};
+
+/// The needles as they are before the first hooping, and what is changed later.
+Result<ordered_json> needlesJson(const Planned& planned, std::string& text) {
+    auto threaded = readNeedles(userDataFolder());
+    if (!threaded) return threaded.error();
+    Needles& now = (*threaded)[planned.machine.id];
+    now.resize(static_cast<std::size_t>(planned.machine.needles));
+    const auto plan = planNeedles(threadSteps(planned.lists, planned.fabric), now);
+    if (!plan) return plan.error();
+    ordered_json list = ordered_json::array();
+    for (std::size_t n = 0; n < plan->start.size(); ++n) {
+        const auto& cone = plan->start[n];
+        if (!cone) continue;
+        list.push_back({{"needle", n + 1},
+                        {"color", formatRgb(cone->thread.color)},
+                        {"name", cone->thread.name}});
+        text += fmt::format("  needle {}: {} {}\n", n + 1, formatRgb(cone->thread.color),
+                            cone->thread.name);
+    }
+    for (const ConeChange& c : plan->changes) {
+        if (c.hooping == 0 && c.at == 0) continue;
+        list.push_back({{"needle", c.needle},
+                        {"color", formatRgb(c.thread.color)},
+                        {"name", c.thread.name},
+                        {"hooping", c.hooping + 1},
+                        {"after_stitch", c.at}});
+        text += fmt::format("  then needle {}: {}, in hooping {} {}\n", c.needle, c.thread.name,
+                            c.hooping + 1,
+                            c.at == 0 ? std::string("before it begins")
+                                      : fmt::format("after stitch {}", c.at));
+    }
+    for (const ShortCone& c : plan->runOut)
+        text += fmt::format("  needle {} ({}) has {:.0f} m left, {:.0f} m are needed\n", c.needle,
+                            c.thread.name, c.leftM, c.neededM);
+    return list;
+}
+
+Outcome handover(const HandoverArguments& a) {
+    const auto planned = plannedJob(a.path, a.machine);
+    if (!planned) return planned.error();
+    const auto receiver = readStick(a.to, planned->machine);
+    if (!receiver) return receiver.error();
+    const auto plan = planHandover(planned->job, planned->lists, planned->machine,
+                                   planned->library, *receiver, !a.keepOlder);
+    if (!plan) return plan.error().inside(a.path);
+    Answer answer;
+    auto needles = needlesJson(*planned, answer.text);
+    if (!needles) return needles.error().inside(a.path);
+    const std::vector<std::string> remove =
+        a.keepOlder ? std::vector<std::string>() : plan->leftOver();
+    const Status written = writeStick(a.to, *plan, remove);
+    if (!written) return written.error();
+    ordered_json files = ordered_json::array(), removed = ordered_json::array();
+    std::string lines;
+    for (const HandoverFile& f : plan->files) {
+        files.push_back(
+            {{"hooping", f.hooping + 1}, {"file", f.file}, {"bytes", f.text.size()}});
+        lines += fmt::format("{}  hooping {}, read back and equal\n", f.file, f.hooping + 1);
+    }
+    for (const std::string& name : remove) {
+        removed.push_back(name);
+        lines += name + "  of an earlier version, removed\n";
+    }
+    answer.text = lines + answer.text;
+    answer.json = {{"machine", planned->machine.id},
+                   {"files", files},
+                   {"removed", removed},
+                   {"needles", *needles}};
+    return answer;
+}
+
 } // namespace
 
 void addStitchOutVerbs(Run& run) {
@@ -153,6 +231,14 @@ void addStitchOutVerbs(Run& run) {
     verb->add_option("--faults", s->faults, "none, some or many (none)")
         ->check(CLI::IsMember({"none", "some", "many"}));
     verb->add_option("-o", s->out, "CSV of every penetration to write")->required();
+
+    auto h = std::make_shared<HandoverArguments>();
+    verb = run.addVerb("handover", "The hoopings as files that a machine takes",
+                       [h] { return handover(*h); });
+    verb->add_option("JOB", h->path, "job")->required();
+    verb->add_option("--machine", h->machine, "machine id (the job's own)");
+    verb->add_option("--to", h->to, "folder of the stick")->required();
+    verb->add_flag("--keep-older", h->keepOlder, "leave files of an earlier version there");
 }
 
 } // namespace rapt::cli

@@ -6,8 +6,6 @@
 namespace rapt {
 namespace {
 
-constexpr double threadEndMm = 40; ///< at every start and end of a thread, above and below
-
 /// Adds up one list after the other.
 class Summing {
 public:

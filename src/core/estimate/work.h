@@ -6,6 +6,8 @@
 
 namespace rapt {
 
+inline constexpr double threadEndMm = 40; ///< at every start and end of a thread, above and below
+
 /// Seconds by what they are spent on; positions of a clamping count as clampings.
 struct TimeParts {
     double sewing = 0, threadChanges = 0, trims = 0, clampings = 0, registrations = 0;

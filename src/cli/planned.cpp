@@ -39,8 +39,8 @@ Status fillIn(Planned& planned, const std::string& machine) {
     if (planned.job.hoopings.empty()) return cannotDo("the job has no stitches");
     auto lists = hoopingLists(planned.job, planned.library, &cache);
     if (lists)
-        lists = correctedLists(planned.job, std::move(*lists), planned.library,
-                               Corrected::ifChosen);
+        lists =
+            correctedLists(planned.job, std::move(*lists), planned.library, Corrected::ifChosen);
     if (!lists) return lists.error();
     planned.lists = std::move(*lists);
     return done();

@@ -52,14 +52,14 @@ Result<Library> library();
 enum ExitStatus : int { ok = 0, stopOpen = 1, wrongUsage = 2, unreadable = 3, impossible = 4 };
 
 // Each adds its verbs.
-void addDesignVerbs(Run& run);  ///< info, load, resize
-void addJobVerbs(Run& run);     ///< stitch, check, template, demo
-void addHoopingVerbs(Run& run); ///< divide, export, fit
-void addBatchVerbs(Run& run);   ///< batch, border
-void addScanVerbs(Run& run);    ///< photograph, calibrate, locate
-void addImportVerbs(Run& run);  ///< import
-void addLetterVerbs(Run& run);  ///< faces, letter
-void addWeighVerbs(Run& run);   ///< relieve, order
+void addDesignVerbs(Run& run);    ///< info, load, resize
+void addJobVerbs(Run& run);       ///< stitch, check, template, demo
+void addHoopingVerbs(Run& run);   ///< divide, export, fit
+void addBatchVerbs(Run& run);     ///< batch, border
+void addScanVerbs(Run& run);      ///< photograph, calibrate, locate
+void addImportVerbs(Run& run);    ///< import
+void addLetterVerbs(Run& run);    ///< faces, letter
+void addWeighVerbs(Run& run);     ///< relieve, order
 void addStitchOutVerbs(Run& run); ///< estimate, sew, handover, sheets
 
 } // namespace rapt::cli

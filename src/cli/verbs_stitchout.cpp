@@ -24,9 +24,12 @@ struct EstimateArguments {
 };
 
 ordered_json secondsJson(const TimeParts& s, double n) {
-    return {{"total", s.total() * n},         {"sewing", s.sewing * n},
-            {"thread_changes", s.threadChanges * n}, {"trims", s.trims * n},
-            {"clampings", s.clampings * n},   {"registrations", s.registrations * n}};
+    return {{"total", s.total() * n},
+            {"sewing", s.sewing * n},
+            {"thread_changes", s.threadChanges * n},
+            {"trims", s.trims * n},
+            {"clampings", s.clampings * n},
+            {"registrations", s.registrations * n}};
 }
 
 Outcome estimate(const EstimateArguments& a) {
@@ -61,8 +64,8 @@ Outcome estimate(const EstimateArguments& a) {
     for (const ThreadNeed& t : work->threads)
         answer.text += fmt::format("  {}  {:<24} {:>7.1f} m\n", formatRgb(t.thread.color),
                                    t.thread.name, t.topMm * n / 1000);
-    answer.text += fmt::format("bobbin {:.1f} m, stabilizer {:.0f} cm²\n", work->bobbinMm * n / 1000,
-                               work->stabilizerCm2 * n);
+    answer.text += fmt::format("bobbin {:.1f} m, stabilizer {:.0f} cm²\n",
+                               work->bobbinMm * n / 1000, work->stabilizerCm2 * n);
     return answer;
 }
 
@@ -100,8 +103,7 @@ ordered_json logJson(const standins::SewingLog& log) {
                           {"stitch", e.sewn},
                           {"kind", nameOf(e.kind)}});
     for (const auto& r : log.resumed)
-        resumed.push_back(
-            {{"hooping", r.hooping + 1}, {"stitch", r.sewn}, {"overlap", r.overlap}});
+        resumed.push_back({{"hooping", r.hooping + 1}, {"stitch", r.sewn}, {"overlap", r.overlap}});
     return {{"seconds", log.seconds},
             {"stitches", log.lines.size()},
             {"events", events},
@@ -125,13 +127,13 @@ Outcome sew(const SewArguments& a) {
     if (!written) return written.error();
     Answer answer;
     answer.json = logJson(log);
-    answer.text = fmt::format("{} penetrations in {}\n", log.lines.size(),
-                              formatDuration(log.seconds));
+    answer.text =
+        fmt::format("{} penetrations in {}\n", log.lines.size(), formatDuration(log.seconds));
     for (std::size_t i = 0; i < log.events.size(); ++i)
-        answer.text += fmt::format("  {}  hooping {}, after stitch {}: {}, resumed {} back\n",
-                                   formatDuration(log.events[i].seconds), log.events[i].hooping + 1,
-                                   log.events[i].sewn, nameOf(log.events[i].kind),
-                                   log.resumed[i].overlap);
+        answer.text +=
+            fmt::format("  {}  hooping {}, after stitch {}: {}, resumed {} back\n",
+                        formatDuration(log.events[i].seconds), log.events[i].hooping + 1,
+                        log.events[i].sewn, nameOf(log.events[i].kind), log.resumed[i].overlap);
     return answer;
 }
 
@@ -165,10 +167,9 @@ Result<ordered_json> needlesJson(const Planned& planned, std::string& text) {
                         {"name", c.thread.name},
                         {"hooping", c.hooping + 1},
                         {"after_stitch", c.at}});
-        text += fmt::format("  then needle {}: {}, in hooping {} {}\n", c.needle, c.thread.name,
-                            c.hooping + 1,
-                            c.at == 0 ? std::string("before it begins")
-                                      : fmt::format("after stitch {}", c.at));
+        text += fmt::format(
+            "  then needle {}: {}, in hooping {} {}\n", c.needle, c.thread.name, c.hooping + 1,
+            c.at == 0 ? std::string("before it begins") : fmt::format("after stitch {}", c.at));
     }
     for (const ShortCone& c : plan->runOut)
         text += fmt::format("  needle {} ({}) has {:.0f} m left, {:.0f} m are needed\n", c.needle,
@@ -181,8 +182,8 @@ Outcome handover(const HandoverArguments& a) {
     if (!planned) return planned.error();
     const auto receiver = readStick(a.to, planned->machine);
     if (!receiver) return receiver.error();
-    const auto plan = planHandover(planned->job, planned->lists, planned->machine,
-                                   planned->library, *receiver, !a.keepOlder);
+    const auto plan = planHandover(planned->job, planned->lists, planned->machine, planned->library,
+                                   *receiver, !a.keepOlder);
     if (!plan) return plan.error().inside(a.path);
     Answer answer;
     auto needles = needlesJson(*planned, answer.text);
@@ -194,8 +195,7 @@ Outcome handover(const HandoverArguments& a) {
     ordered_json files = ordered_json::array(), removed = ordered_json::array();
     std::string lines;
     for (const HandoverFile& f : plan->files) {
-        files.push_back(
-            {{"hooping", f.hooping + 1}, {"file", f.file}, {"bytes", f.text.size()}});
+        files.push_back({{"hooping", f.hooping + 1}, {"file", f.file}, {"bytes", f.text.size()}});
         lines += fmt::format("{}  hooping {}, read back and equal\n", f.file, f.hooping + 1);
     }
     for (const std::string& name : remove) {

@@ -17,13 +17,20 @@ double uniform(std::mt19937_64& dice) { return static_cast<double>(dice() >> 11)
 
 double mendingSeconds(StopKind kind, const Machine& machine) {
     switch (kind) {
-    case StopKind::threadBreak: return 75;
-    case StopKind::bobbinEmpty: return 60;
-    case StopKind::needleBreak: return 180;
-    case StopKind::jam: return 240;
-    case StopKind::powerCut: return 300;
-    case StopKind::coneChange: return machine.coneChangeSeconds;
-    case StopKind::asked: return 0;
+    case StopKind::threadBreak:
+        return 75;
+    case StopKind::bobbinEmpty:
+        return 60;
+    case StopKind::needleBreak:
+        return 180;
+    case StopKind::jam:
+        return 240;
+    case StopKind::powerCut:
+        return 300;
+    case StopKind::coneChange:
+        return machine.coneChangeSeconds;
+    case StopKind::asked:
+        return 0;
     }
     return 0;
 }
@@ -73,17 +80,15 @@ double SewingHead::dueSeconds(std::size_t penetration) const {
 double SewingHead::strain(Vec2 at) const {
     const double share = load ? load->layers(cellAt(at)) / setup.fabric.maxLayers : 0;
     const double over = std::max(0.0, share - 0.5);
-    return 0.6 + 6 * over * over;
+    return std::min(0.6 + 6 * over * over, 10.0);
 }
 
 std::optional<StopKind> SewingHead::chance(std::size_t penetration) {
     if (provoked) return std::exchange(provoked, std::nullopt);
     if (setup.faults == Faults::none) return std::nullopt;
     const Stitch& s = list().stitches[points.record(penetration)];
-    if (penetration > 0)
-        bobbinMm -= spanMm(list().stitches[points.record(penetration - 1)], s);
-    const double breaks =
-        (setup.faults == Faults::some ? breaksSome : breaksMany) * strain(s.at());
+    if (penetration > 0) bobbinMm -= spanMm(list().stitches[points.record(penetration - 1)], s);
+    const double breaks = (setup.faults == Faults::some ? breaksSome : breaksMany) * strain(s.at());
     const double u = uniform(dice) / breaks;
     if (bobbinMm <= 0) return StopKind::bobbinEmpty;
     if (u < 1) return StopKind::threadBreak;

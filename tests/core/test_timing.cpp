@@ -77,7 +77,7 @@ private slots:
             last = run.startSeconds + run.seconds;
         }
         QCOMPARE(sum, measure(stitched->list).stitches);
-        VERIFY_NEAR(last, line.totalSeconds, 1e-9);
+        VERIFY_NEAR(last + 5, line.totalSeconds, 1e-9); // it is trimmed at the end
     }
 
     void nothingTakesNoTime() {

@@ -82,9 +82,8 @@ JobThreads::JobThreads(const std::vector<HoopingList>& lists) : number(lists.siz
             known[s.thread] = true;
             const Thread* declared = lists[k].list.find(s.thread);
             const Thread thread = declared ? *declared : defaultThread(s.thread);
-            const auto same = std::find_if(all.begin(), all.end(), [&](const Thread& t) {
-                return t.sameThread(thread);
-            });
+            const auto same = std::find_if(all.begin(), all.end(),
+                                           [&](const Thread& t) { return t.sameThread(thread); });
             number[k][s.thread] = static_cast<std::size_t>(same - all.begin());
             if (same == all.end()) all.push_back(thread);
         }

@@ -82,8 +82,7 @@ Result<Receiver> readStick(const std::string& folder, const Machine& machine) {
     fs::path looked = folder;
     if (!fs::exists(looked, ec)) looked = fs::absolute(folder, ec).lexically_normal().parent_path();
     const fs::space_info space = fs::space(looked, ec);
-    if (ec)
-        return badInput("there is no such folder; is the stick in?", {}, folder);
+    if (ec) return badInput("there is no such folder; is the stick in?", {}, folder);
     receiver.freeBytes = static_cast<std::int64_t>(
         std::min<std::uintmax_t>(space.available, std::uintmax_t{1} << 62));
     if (!fs::exists(folder, ec)) return receiver;
@@ -114,8 +113,8 @@ Status writeStick(const std::string& folder, const Handover& plan,
     if (!state) {
         Error error = state.error();
         const std::string left = putBack(folder, *earlier);
-        error.reason += left.empty() ? "; the stick is as it was"
-                                     : "; these could not be put back: " + left;
+        error.reason +=
+            left.empty() ? "; the stick is as it was" : "; these could not be put back: " + left;
         return error;
     }
     std::error_code ec;

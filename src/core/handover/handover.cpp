@@ -42,10 +42,10 @@ std::optional<Error> roomProblem(const Handover& plan, const Machine& machine,
     const std::size_t going = removes ? plan.outdated.size() : 0;
     const std::size_t count = receiver.there.size() - going + plan.files.size();
     if (count > static_cast<std::size_t>(receiver.places))
-        return cannotDo(fmt::format(
-            "{} would hold {} designs, {} {} {}; take some away first",
-            receiver.isStick ? "the stick" : "the machine", count,
-            machine.name, receiver.isStick ? "lists at most" : "holds at most", receiver.places));
+        return cannotDo(
+            fmt::format("{} would hold {} designs, {} {} {}; take some away first",
+                        receiver.isStick ? "the stick" : "the machine", count, machine.name,
+                        receiver.isStick ? "lists at most" : "holds at most", receiver.places));
     std::int64_t needed = 0;
     for (const HandoverFile& f : plan.files) {
         const auto bytes = static_cast<std::int64_t>(f.text.size());
@@ -161,7 +161,8 @@ std::string differenceFrom(const StitchList& handedOver, const StitchList& back)
     const auto& a = handedOver.stitches;
     const auto& b = back.stitches;
     for (std::size_t i = 0; i < std::min(a.size(), b.size()); ++i)
-        if (!(a[i] == b[i])) return fmt::format("it differs from what was handed over at record {}", i + 1);
+        if (!(a[i] == b[i]))
+            return fmt::format("it differs from what was handed over at record {}", i + 1);
     if (a.size() != b.size())
         return fmt::format("it has {} records, {} were handed over", b.size(), a.size());
     return {};

@@ -74,7 +74,8 @@ private:
         plan.changes.push_back(made);
         needles[needle] = Cone{steps[k].thread, std::nullopt, false};
         left[needle] = std::nullopt;
-        if (before && steps[k].hooping == steps.front().hooping) plan.start[needle] = needles[needle];
+        if (before && steps[k].hooping == steps.front().hooping)
+            plan.start[needle] = needles[needle];
     }
     void use(std::size_t k, std::size_t needle) {
         plan.needleOf.push_back(static_cast<int>(needle) + 1);

@@ -34,7 +34,7 @@ struct ConeChange {
     int needle = 1; ///< from 1
     Thread thread;
     std::size_t hooping = 0;
-    std::size_t at = 0;  ///< penetrations of the hooping sewn before; 0: before it begins
+    std::size_t at = 0;    ///< penetrations of the hooping sewn before; 0: before it begins
     bool replaces = false; ///< another cone comes off
 };
 

@@ -40,7 +40,8 @@ std::string plain(const std::string& text) {
 /// In the machine's letters: itself, in the other case, or not at all.
 std::string inLetters(char c, const StickRules& rules) {
     const auto u = static_cast<unsigned char>(c);
-    for (const char variant : {c, static_cast<char>(std::toupper(u)), static_cast<char>(std::tolower(u))})
+    for (const char variant :
+         {c, static_cast<char>(std::toupper(u)), static_cast<char>(std::tolower(u))})
         if (rules.letters.find(variant) != std::string::npos) return {variant};
     return {};
 }
@@ -63,7 +64,8 @@ std::size_t lengthOf(const std::vector<std::string>& words, std::size_t between)
 }
 
 /// Cut from the ends of the longest words until all is as short as asked.
-std::string shortened(std::vector<std::string> words, std::size_t most, const std::string& between) {
+std::string shortened(std::vector<std::string> words, std::size_t most,
+                      const std::string& between) {
     while (!words.empty() && lengthOf(words, between.size()) > most) {
         auto longest = std::max_element(words.begin(), words.end(),
                                         [](auto& a, auto& b) { return a.size() <= b.size(); });

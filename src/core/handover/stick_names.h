@@ -15,7 +15,6 @@ inline constexpr const char* stickEnding = ".stitch.csv";
 /// than it shows. Long names keep the beginning of every word. None of them, whatever its case, is
 /// in `taken` (file names with their ending).
 std::vector<std::string> stickNames(const std::string& job, std::size_t count,
-                                    const StickRules& rules,
-                                    const std::vector<std::string>& taken);
+                                    const StickRules& rules, const std::vector<std::string>& taken);
 
 } // namespace rapt

@@ -26,7 +26,8 @@ StickRules readStick(const Fields& f) {
     rules.letters = lettersOf(f.text("letters"));
     for (const char c : rules.letters)
         if (c <= ' ' || c == '/' || c == '\\' || c == '.' || c > '~')
-            throw FieldError{f.path("letters"), "may hold printable characters but no slash or dot"};
+            throw FieldError{f.path("letters"),
+                             "may hold printable characters but no slash or dot"};
     if (rules.letters.find_first_of("0123456789") == std::string::npos)
         throw FieldError{f.path("letters"), "must hold figures, as names begin with a number"};
     return rules;

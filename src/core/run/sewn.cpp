@@ -6,8 +6,8 @@
 namespace rapt {
 namespace {
 
-constexpr const char* names[] = {"stopped",      "thread-break", "bobbin-empty", "needle-break",
-                                 "jam",          "power-cut",    "cone-change"};
+constexpr const char* names[] = {"stopped", "thread-break", "bobbin-empty", "needle-break",
+                                 "jam",     "power-cut",    "cone-change"};
 
 } // namespace
 
@@ -34,16 +34,19 @@ std::size_t threadStart(const StitchList& list, const Penetrations& penetrations
                         std::size_t sewn) {
     if (sewn == 0) return 0;
     std::size_t k = sewn - 1;
-    const auto threadOf = [&](std::size_t n) { return list.stitches[penetrations.record(n)].thread; };
+    const auto threadOf = [&](std::size_t n) {
+        return list.stitches[penetrations.record(n)].thread;
+    };
     while (k > 0 && threadOf(k - 1) == threadOf(sewn - 1)) --k;
     return k;
 }
 
-std::size_t nextThread(const StitchList& list, const Penetrations& penetrations,
-                       std::size_t sewn) {
+std::size_t nextThread(const StitchList& list, const Penetrations& penetrations, std::size_t sewn) {
     if (penetrations.count() == 0) return 0;
     const std::size_t now = std::min(sewn, penetrations.count() - 1);
-    const auto threadOf = [&](std::size_t n) { return list.stitches[penetrations.record(n)].thread; };
+    const auto threadOf = [&](std::size_t n) {
+        return list.stitches[penetrations.record(n)].thread;
+    };
     std::size_t k = now;
     while (k < penetrations.count() && threadOf(k) == threadOf(now)) ++k;
     return k;

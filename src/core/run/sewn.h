@@ -53,8 +53,7 @@ Resume resumeAfter(const StitchList& list, const Penetrations& penetrations, std
                    StopKind why);
 
 /// The first penetration (from 0) of the thread that is being sewn after `sewn` of them.
-std::size_t threadStart(const StitchList& list, const Penetrations& penetrations,
-                        std::size_t sewn);
+std::size_t threadStart(const StitchList& list, const Penetrations& penetrations, std::size_t sewn);
 
 /// The first penetration of the next thread; the list's count if there is none.
 std::size_t nextThread(const StitchList& list, const Penetrations& penetrations, std::size_t sewn);

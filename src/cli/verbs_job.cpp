@@ -10,7 +10,7 @@
 #include "formats/demo_jobs.h"
 #include "formats/job_file.h"
 #include "formats/stitch_csv.h"
-#include "formats/template_pdf.h"
+#include "sheets/template_pdf.h"
 
 #include <fmt/format.h>
 #include <memory>
@@ -55,7 +55,8 @@ struct TemplateArguments {
     std::string path;
     std::string out;
     std::string paper = "a4";
-    bool mirror = false;
+    bool mirror = false, outline = false;
+    double grid = 0, cut = 0;
 };
 
 Outcome makeTemplateFile(const TemplateArguments& a) {
@@ -75,8 +76,12 @@ Outcome makeTemplateFile(const TemplateArguments& a) {
         content.title = stitches.name.empty() ? "Design" : stitches.name;
         content.stitches = &stitches;
     }
-    const TemplateOptions options{a.mirror, a.paper == "letter" ? Paper::letter : Paper::a4,
-                                  dataFolder() + "/faces"};
+    const TemplateOptions options{a.mirror,
+                                  a.paper == "letter" ? Paper::letter : Paper::a4,
+                                  dataFolder() + "/faces",
+                                  a.outline ? TemplateLook::outline : TemplateLook::thread,
+                                  a.grid,
+                                  a.cut};
     const auto document = makeTemplate(content, options);
     if (!document) {
         const Error& e = document.error();
@@ -123,6 +128,11 @@ void addJobVerbs(Run& run) {
     verb->add_option("DESIGN|JOB", t->path, "stitch list or job")->required();
     verb->add_option("-o", t->out, "PDF to write")->required();
     verb->add_flag("--mirror", t->mirror, "left and right change places");
+    verb->add_flag("--outline", t->outline, "the line round the stitching instead of its thread");
+    verb->add_option("--grid", t->grid, "lines at this distance, mm")
+        ->check(CLI::Range(1.0, 500.0));
+    verb->add_option("--cut", t->cut, "a line to cut along, so far from the stitching, mm")
+        ->check(CLI::Range(0.5, 100.0));
     verb->add_option("--paper", t->paper, "a4 or letter")->check(CLI::IsMember({"a4", "letter"}));
 
     verb = run.addVerb("demo", "Writes the demo jobs", [out] { return demo(*out); });

@@ -5,7 +5,7 @@
 #include "base/paths.h"
 #include "check/check.h"
 #include "formats/job_file.h"
-#include "formats/template_pdf.h"
+#include "sheets/template_pdf.h"
 #include "job/edit_copies.h"
 #include "job/edit_lettering.h"
 #include "job/edit_threads.h"

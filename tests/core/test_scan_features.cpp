@@ -1,7 +1,7 @@
 #include "support.h"
 
 #include "divide/division.h"
-#include "formats/board_pdf.h"
+#include "sheets/board_pdf.h"
 #include "job/edit.h"
 #include "registration/correction.h"
 #include "scan/calibration.h"

@@ -1,6 +1,6 @@
 #include "support.h"
 
-#include "formats/template_pdf.h"
+#include "sheets/template_pdf.h"
 #include "scan/image.h"
 
 #include <QProcess>

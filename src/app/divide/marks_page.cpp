@@ -4,7 +4,7 @@
 #include "base/file_io.h"
 #include "base/paths.h"
 #include "divide/marking_plan.h"
-#include "formats/template_pdf.h"
+#include "sheets/template_pdf.h"
 
 #include <QFileDialog>
 

@@ -3,7 +3,7 @@
 #include "app/panels/questions.h"
 #include "base/file_io.h"
 #include "base/paths.h"
-#include "formats/template_pdf.h"
+#include "sheets/template_pdf.h"
 #include "job/edit_lettering.h"
 #include "letter/faces.h"
 

@@ -4,7 +4,7 @@
 #include "app/panels/readout_parts.h"
 #include "base/file_io.h"
 #include "base/paths.h"
-#include "formats/board_pdf.h"
+#include "sheets/board_pdf.h"
 
 #include <QFileDialog>
 #include <QFileInfo>

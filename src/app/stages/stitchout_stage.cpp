@@ -3,7 +3,7 @@
 #include "base/file_io.h"
 #include "base/paths.h"
 #include "divide/hooping_lists.h"
-#include "formats/template_pdf.h"
+#include "sheets/template_pdf.h"
 #include "registration/correction.h"
 
 #include <QFileInfo>

@@ -14,19 +14,6 @@ std::string both(double mm) {
                        formatLength(std::abs(mm), LengthUnit::inch));
 }
 
-/// "12.0 mm (1/2 in) right of the upright line and on the level line".
-std::string fromLines(Vec2 p) {
-    const std::string across =
-        std::abs(p.x) < 0.05
-            ? std::string("on the upright line")
-            : fmt::format("{} {} of the upright line", both(p.x), p.x > 0 ? "right" : "left");
-    const std::string down = std::abs(p.y) < 0.05
-                                 ? std::string("on the level line")
-                                 : fmt::format("{} {} the level line", both(p.y),
-                                               p.y > 0 ? "nearer to you than" : "beyond");
-    return across + ", " + down;
-}
-
 MarkingStep linesStep(const Job& job) {
     const double w = job.cloth.widthMm / 2, h = job.cloth.heightMm / 2;
     const double reach = std::max(20.0, std::floor(0.8 * std::min(w, h) / 10) * 10);
@@ -84,6 +71,18 @@ MarkingStep clampingStep(const Job& job, std::size_t first, std::size_t last, co
 }
 
 } // namespace
+
+std::string fromLines(Vec2 p) {
+    const std::string across =
+        std::abs(p.x) < 0.05
+            ? std::string("on the upright line")
+            : fmt::format("{} {} of the upright line", both(p.x), p.x > 0 ? "right" : "left");
+    const std::string down = std::abs(p.y) < 0.05
+                                 ? std::string("on the level line")
+                                 : fmt::format("{} {} the level line", both(p.y),
+                                               p.y > 0 ? "nearer to you than" : "beyond");
+    return across + ", " + down;
+}
 
 std::vector<MarkingStep> markingPlan(const Job& job, const Library& library) {
     if (job.hoopings.empty()) return {};

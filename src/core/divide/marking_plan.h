@@ -15,6 +15,10 @@ struct MarkingStep {
     std::vector<std::string> lines;
 };
 
+/// A place of the cloth as people measure it: "12.0 mm (1/2 in) right of the upright line, on the
+/// level line".
+std::string fromLines(Vec2 p);
+
 /// The datum lines from the cloth's edges, how to prove them square (equal diagonals), every mark
 /// measured from them, and each frame by its centre marks; lengths in mm and inches. Empty without
 /// hoopings.

@@ -1,6 +1,6 @@
-#include "formats/template_pdf.h"
+#include "sheets/template_pdf.h"
 
-#include "formats/pdf_pages.h"
+#include "job/outline.h"
 #include "thread/measures.h"
 
 #include <fmt/format.h>
@@ -8,29 +8,13 @@
 namespace rapt {
 namespace {
 
-constexpr double marginMm = 10;
+constexpr double marginMm = pageMarginMm;
 constexpr double overlapMm = 10; ///< of neighbouring pages
 constexpr double headMm = 17;    ///< title, scale line; thread names come below
 constexpr double threadLineMm = 4.2;
+constexpr double chartLineMm = 4.4;
 constexpr int maxPages = 400;
-constexpr double checkLineMm = 100;
-
-/// The first `most` characters, whole, with an ellipsis where some are left out.
-std::string shortened(const std::string& text, std::size_t most) {
-    std::size_t count = 0, end = 0;
-    while (end < text.size() && count < most) {
-        do ++end;
-        while (end < text.size() && (static_cast<unsigned char>(text[end]) & 0xC0) == 0x80);
-        ++count;
-    }
-    return end < text.size() ? text.substr(0, end) + "…" : text;
-}
-
-struct Sheet {
-    double width, height;
-};
-
-Sheet sheetOf(Paper paper) { return paper == Paper::a4 ? Sheet{210, 297} : Sheet{215.9, 279.4}; }
+constexpr double hugMm = 0.5; ///< from the thread to its outline
 
 /// How the content is cut into pages.
 struct Tiling {
@@ -55,107 +39,41 @@ Tiling tilingFor(Sheet sheet, double head, const Box& box) {
     return t;
 }
 
-/// The marking plan: a small picture of cloth, lines, frames and marks, and what to do in words.
-class MarkingPages {
-public:
-    MarkingPages(PdfPages& p, const PdfFonts& f, const TemplateContent& c, Sheet s)
-        : pages(p), fonts(f), content(c), sheet(s) {}
-
-    /// How many pages it took.
-    int draw() {
-        if (content.plan.empty() || !content.cloth) return 0;
-        beginPage();
-        drawPicture();
-        for (const MarkingStep& step : content.plan) {
-            y += 2.5;
-            write(step.head, 3.8, true, 0);
-            for (const std::string& line : step.lines) write(line, 3.2, false, 4);
+/// The lines, frames and marks of a layout on its cloth, to fit a width and a height.
+void drawMarkingPicture(PdfPages& pages, const TemplateContent& content, Vec2 corner, double width,
+                        double height) {
+    Box box = *content.cloth;
+    for (const Polyline& f : content.frames) box.add(boundsOf(f));
+    const double k = std::min(width / box.width(), height / box.height());
+    const auto at = [&](Vec2 p) {
+        return Vec2{corner.x + (width - box.width() * k) / 2 + (p.x - box.minX) * k,
+                    corner.y + (p.y - box.minY) * k};
+    };
+    const Vec2 low = at({content.cloth->minX, content.cloth->minY});
+    const Vec2 high = at({content.cloth->maxX, content.cloth->maxY});
+    pages.rectangle({low.x, low.y, high.x, high.y}, pageInk, 0.4);
+    pages.dashedLine({low.x, at({0, 0}).y}, {high.x, at({0, 0}).y}, softInk, 0.2);
+    pages.dashedLine({at({0, 0}).x, low.y}, {at({0, 0}).x, high.y}, softInk, 0.2);
+    for (std::size_t i = 0; i < content.frames.size(); ++i) {
+        if (content.frames[i].empty()) continue;
+        Polyline outline;
+        Vec2 middle;
+        for (const Vec2& p : content.frames[i]) {
+            outline.push_back(at(p));
+            middle = middle + at(p);
         }
-        pages.end();
-        return count;
+        outline.push_back(outline.front());
+        pages.polyline(outline, softInk, 0.25);
+        pages.text(middle * (1.0 / static_cast<double>(content.frames[i].size())),
+                   std::to_string(i + 1), 5, true);
     }
-
-private:
-    void beginPage() {
-        pages.begin(sheet.width, sheet.height);
-        ++count;
-        y = marginMm + 4;
-        pages.text({marginMm, y},
-                   shortened(content.title, 60) + (count == 1 ? ": marking plan" : ", continued"),
-                   4.5, true);
-        y += 5;
+    for (const Mark& m : content.marks) {
+        const Vec2 p = at(m.at);
+        pages.line(p - Vec2{1.6, 0}, p + Vec2{1.6, 0}, pageInk, 0.3);
+        pages.line(p - Vec2{0, 1.6}, p + Vec2{0, 1.6}, pageInk, 0.3);
+        pages.text(p + Vec2{1, -0.8}, m.name, 2.6, true);
     }
-
-    void drawPicture() {
-        Box box = *content.cloth;
-        for (const Polyline& f : content.frames) box.add(boundsOf(f));
-        const double width = sheet.width - 2 * marginMm, height = 85;
-        const double k = std::min(width / box.width(), height / box.height());
-        const auto at = [&](Vec2 p) {
-            return Vec2{marginMm + (width - box.width() * k) / 2 + (p.x - box.minX) * k,
-                        y + (p.y - box.minY) * k};
-        };
-        const Rgb ink{29, 42, 51}, soft{140, 140, 140};
-        const Vec2 low = at({content.cloth->minX, content.cloth->minY});
-        const Vec2 high = at({content.cloth->maxX, content.cloth->maxY});
-        pages.rectangle({low.x, low.y, high.x, high.y}, ink, 0.4);
-        pages.dashedLine({low.x, at({0, 0}).y}, {high.x, at({0, 0}).y}, soft, 0.2);
-        pages.dashedLine({at({0, 0}).x, low.y}, {at({0, 0}).x, high.y}, soft, 0.2);
-        for (std::size_t i = 0; i < content.frames.size(); ++i) {
-            Polyline outline;
-            for (const Vec2& p : content.frames[i]) outline.push_back(at(p));
-            if (!outline.empty()) outline.push_back(outline.front());
-            pages.polyline(outline, soft, 0.25);
-            Vec2 middle;
-            for (const Vec2& p : content.frames[i]) middle = middle + at(p);
-            if (!content.frames[i].empty())
-                pages.text(middle * (1.0 / static_cast<double>(content.frames[i].size())),
-                           std::to_string(i + 1), 5, true);
-        }
-        for (const Mark& m : content.marks) {
-            const Vec2 p = at(m.at);
-            pages.line(p - Vec2{1.6, 0}, p + Vec2{1.6, 0}, ink, 0.3);
-            pages.line(p - Vec2{0, 1.6}, p + Vec2{0, 1.6}, ink, 0.3);
-            pages.text(p + Vec2{1, -0.8}, m.name, 2.6, true);
-        }
-        y += box.height() * k + 4;
-    }
-
-    /// Words broken into lines that fit, on a new page where this one is full.
-    void write(const std::string& words, double size, bool bold, double indent) {
-        const double width = sheet.width - 2 * marginMm - indent;
-        std::string line, rest = words;
-        const auto flush = [&] {
-            if (y + 1.5 * size > sheet.height - marginMm) {
-                pages.end();
-                beginPage();
-            }
-            y += 1.45 * size;
-            pages.text({marginMm + indent, y}, line, size, bold);
-            line.clear();
-        };
-        while (!rest.empty()) {
-            const auto space = rest.find(' ');
-            const std::string word = rest.substr(0, space);
-            const std::string longer = line.empty() ? word : line + " " + word;
-            if (!line.empty() && fonts.widthMm(longer, size, bold) > width) {
-                flush();
-                line = word;
-            } else {
-                line = longer;
-            }
-            rest = space == std::string::npos ? std::string() : rest.substr(space + 1);
-        }
-        if (!line.empty()) flush();
-    }
-
-    PdfPages& pages;
-    const PdfFonts& fonts;
-    const TemplateContent& content;
-    Sheet sheet;
-    double y = 0;
-    int count = 0;
-};
+}
 
 class TemplateDrawing {
 public:
@@ -165,25 +83,23 @@ public:
         if (c.cloth) box.add(*c.cloth);
         for (const Mark& m : c.marks) box.add(m.at);
         for (const GuideLine& g : c.guides) box.add(boundsOf(g.line));
+        if (o.look == TemplateLook::outline) outlines = linesAround(hugMm);
+        if (o.cutMm > 0) cutLines = linesAround(o.cutMm);
+        for (const Polyline& line : cutLines) box.add(boundsOf(line));
         box = box.grown(4);
         if (options.mirror) std::swap(box.minX = -box.minX, box.maxX = -box.maxX);
     }
 
-    Result<TemplateDocument> run() {
+    /// Gives how many pages were drawn.
+    Result<int> run(PdfPages& pages, const PdfFonts& fonts) {
         if (measures.extents.empty()) return cannotDo("there are no stitches to draw");
-        const auto fonts = PdfFonts::load(options.facesFolder);
-        if (!fonts) return fonts.error();
-        const Tiling tiling = bestTiling(*fonts);
+        const Tiling tiling = bestTiling(fonts);
         if (tiling.pages() > maxPages)
             return cannotDo(fmt::format("the template would take {} pages, the most is {}",
                                         tiling.pages(), maxPages));
-        PdfPages pages(*fonts);
         for (int r = 0; r < tiling.rows; ++r)
             for (int c = 0; c < tiling.columns; ++c) drawPage(pages, tiling, r, c);
-        const int planPages = MarkingPages(pages, *fonts, content, sheetOf(options.paper)).draw();
-        auto pdf = pages.finish();
-        if (!pdf) return pdf.error();
-        return TemplateDocument{std::move(*pdf), tiling.pages() + planPages};
+        return tiling.pages() + drawThreadChart(pages, fonts);
     }
 
 private:
@@ -202,6 +118,26 @@ private:
         }
         threadLines = bestLines;
         return best;
+    }
+
+    /// Closed lines round the stitching.
+    std::vector<Polyline> linesAround(double offset) const {
+        std::vector<Polyline> lines;
+        if (measures.extents.empty()) return lines;
+        for (const Polyline& c : contoursAround(*content.stitches, offset)) {
+            lines.push_back(c);
+            lines.back().push_back(c.front());
+        }
+        return lines;
+    }
+
+    void drawGrid(PdfPages& pages, const Box& seen) const {
+        const Rgb pale{205, 205, 205};
+        const double step = options.gridMm;
+        for (double x = std::ceil(seen.minX / step) * step; x <= seen.maxX; x += step)
+            pages.line({x, seen.minY}, {x, seen.maxY}, pale, 0.1);
+        for (double y = std::ceil(seen.minY / step) * step; y <= seen.maxY; y += step)
+            pages.line({seen.minX, y}, {seen.maxX, y}, pale, 0.1);
     }
 
     /// Thread names with their order, broken into lines that fit the page.
@@ -224,7 +160,8 @@ private:
         if (!line.empty()) threadLines.push_back(line);
         if (threadLines.size() > 8) {
             threadLines.resize(8);
-            threadLines.back() += "  and more";
+            threadLines.back() += "  and more: see the thread chart";
+            chartNeeded = true;
         }
     }
 
@@ -256,10 +193,7 @@ private:
                                row * t.columns + column + 1, t.pages(), row + 1, column + 1),
                    3, false);
         y += 12;
-        pages.line({x, y}, {x + checkLineMm, y}, {29, 42, 51}, 0.25);
-        for (const double end : {0.0, checkLineMm})
-            pages.line({x + end, y - 1.2}, {x + end, y + 1.2}, {29, 42, 51}, 0.25);
-        pages.text({x + checkLineMm + 2, y + 1}, "this line is 100 mm long", 3, false);
+        drawProvingBar(pages, {x, y});
         for (const std::string& line : threadLines) {
             y += threadLineMm;
             pages.text({x, y + 1}, line, 3, false);
@@ -277,7 +211,10 @@ private:
             pages.polyline(g.line, {90, 90, 90}, 0.35);
             if (!g.line.empty()) pages.text(g.line.back() + Vec2{1.5, 3}, g.name, 2.8, false);
         }
-        drawStitches(pages, seen.grown(1));
+        if (options.gridMm > 0) drawGrid(pages, seen);
+        for (const Polyline& line : cutLines) pages.polyline(line, softInk, 0.2);
+        for (const Polyline& line : outlines) pages.polyline(line, pageInk, 0.3);
+        if (outlines.empty()) drawThread(pages, *content.stitches, seen.grown(1), 0.2);
         for (const Mark& m : content.marks) {
             pages.line(m.at - Vec2{5, 0}, m.at + Vec2{5, 0}, {0, 0, 0}, 0.2);
             pages.line(m.at - Vec2{0, 5}, m.at + Vec2{0, 5}, {0, 0, 0}, 0.2);
@@ -285,32 +222,23 @@ private:
         }
     }
 
-    /// One path for every stretch of one thread, leaving out what lies off the page.
-    void drawStitches(PdfPages& pages, const Box& seen) {
-        const StitchList& list = *content.stitches;
-        Polyline path;
-        std::uint8_t thread = 0;
-        const auto flush = [&] {
-            if (const Thread* t = list.find(thread); t && path.size() > 1)
-                pages.polyline(path, t->color, 0.2);
-            path.clear();
-        };
-        walkStitches(list.stitches, [&](std::size_t i, const Stitch* from) {
-            const Stitch& s = list.stitches[i];
-            if (!from) return;
-            Box span;
-            span.add(from->at());
-            span.add(s.at());
-            if (!span.overlaps(seen)) return;
-            const bool joined = !path.empty() && s.thread == thread && path.back() == from->at();
-            if (!joined || path.size() > 2000) {
-                flush();
-                thread = s.thread;
-                path.push_back(from->at());
-            }
-            path.push_back(s.at());
-        });
-        flush();
+    /// Every thread with its swatch, where they do not all fit at the head.
+    int drawThreadChart(PdfPages& pages, const PdfFonts& fonts) {
+        if (!chartNeeded) return 0;
+        FlowingPages flow(pages, fonts, sheetOf(options.paper),
+                          shortened(content.title, 60) + ": threads");
+        for (const ThreadUse& use : measures.threads) {
+            if (use.stitches == 0) continue;
+            const Vec2 at = flow.room(0);
+            drawSwatch(pages, {at.x + 8, at.y + 0.8, at.x + 20, at.y + 4}, use.thread.color);
+            flow.cells({{0, 7, std::to_string(use.thread.index)},
+                        {23, 90, use.thread.name},
+                        {115, 20, formatRgb(use.thread.color)},
+                        {137, 16, fmt::format("{:g} wt", use.thread.weight)},
+                        {155, 30, fmt::format("{:.1f} m", use.lengthMm / 1000), true}},
+                       chartLineMm / 1.6 + 0.4);
+        }
+        return flow.count();
     }
 
     /// Crosses in the middle of the overlaps, with the same letter on the pages that meet there.
@@ -343,13 +271,41 @@ private:
     Box box;
     std::vector<std::string> threadLines;
     std::vector<std::string> bestLines;
+    std::vector<Polyline> outlines, cutLines; ///< in the content's frame
+    bool chartNeeded = false;
 };
 
 } // namespace
 
+int drawMarkingPlan(PdfPages& pages, const PdfFonts& fonts, const TemplateContent& content,
+                    Sheet sheet) {
+    if (content.plan.empty() || !content.cloth) return 0;
+    FlowingPages flow(pages, fonts, sheet, shortened(content.title, 60) + ": marking plan");
+    constexpr double pictureMm = 85;
+    drawMarkingPicture(pages, content, flow.room(pictureMm + 4), flow.width(), pictureMm);
+    for (const MarkingStep& step : content.plan) {
+        flow.heading(step.head);
+        for (const std::string& line : step.lines) flow.write(line, 3.2, false, 4);
+    }
+    return flow.count();
+}
+
+Result<int> drawTemplate(PdfPages& pages, const PdfFonts& fonts, const TemplateContent& content,
+                         const TemplateOptions& options) {
+    return TemplateDrawing(content, options).run(pages, fonts);
+}
+
 Result<TemplateDocument> makeTemplate(const TemplateContent& content,
                                       const TemplateOptions& options) {
-    return TemplateDrawing(content, options).run();
+    const auto fonts = PdfFonts::load(options.facesFolder);
+    if (!fonts) return fonts.error();
+    PdfPages pages(*fonts);
+    const auto drawn = drawTemplate(pages, *fonts, content, options);
+    if (!drawn) return drawn.error();
+    const int plan = drawMarkingPlan(pages, *fonts, content, sheetOf(options.paper));
+    auto pdf = pages.finish();
+    if (!pdf) return pdf.error();
+    return TemplateDocument{std::move(*pdf), *drawn + plan};
 }
 
 TemplateContent templateOf(const Job& job, const StitchList& stitched, const Library& library) {

@@ -6,6 +6,7 @@
 #include "thread/stitch_list.h"
 
 #include <memory>
+#include <optional>
 #include <string>
 
 namespace rapt {
@@ -39,8 +40,9 @@ public:
     void end();
 
     /// Until leave(): drawing is in content millimetres, the corner of `window` at `at` on the
-    /// page, clipped to the window. With `mirror`, content x is shown at window coordinate −x.
-    void enter(Vec2 at, const Box& window, bool mirror);
+    /// page, clipped to the window. With `mirror`, content x is shown at window coordinate −x; with
+    /// a scale, everything is drawn so many times as large.
+    void enter(Vec2 at, const Box& window, bool mirror, double scale = 1);
     /// Back to what held before the last enter.
     void leave();
 
@@ -52,6 +54,8 @@ public:
     void polyline(const Polyline& points, Rgb color, double widthMm);
     /// The outline of a box.
     void rectangle(const Box& box, Rgb color, double widthMm);
+    /// A closed area.
+    void fill(const Polyline& outline, Rgb color);
     /// Baseline starts at `at`; never drawn mirrored.
     void text(Vec2 at, const std::string& words, double sizeMm, bool bold);
 

@@ -1,4 +1,4 @@
-#include "formats/pdf_pages.h"
+#include "sheets/pdf_pages.h"
 
 #include <cairo-ft.h>
 #include <cairo-pdf.h>
@@ -114,11 +114,13 @@ void PdfPages::end() {
     cairo_show_page(state->cr);
 }
 
-void PdfPages::enter(Vec2 at, const Box& window, bool mirror) {
+void PdfPages::enter(Vec2 at, const Box& window, bool mirror, double scale) {
     cairo_save(state->cr);
-    cairo_rectangle(state->cr, at.x, at.y, window.width(), window.height());
+    cairo_translate(state->cr, at.x, at.y);
+    cairo_scale(state->cr, scale, scale);
+    cairo_rectangle(state->cr, 0, 0, window.width(), window.height());
     cairo_clip(state->cr);
-    cairo_translate(state->cr, at.x - window.minX, at.y - window.minY);
+    cairo_translate(state->cr, -window.minX, -window.minY);
     if (mirror) cairo_scale(state->cr, -1, 1);
     state->mirrored = mirror;
 }
@@ -154,6 +156,15 @@ void PdfPages::rectangle(const Box& b, Rgb color, double widthMm) {
     polyline(
         {{b.minX, b.minY}, {b.maxX, b.minY}, {b.maxX, b.maxY}, {b.minX, b.maxY}, {b.minX, b.minY}},
         color, widthMm);
+}
+
+void PdfPages::fill(const Polyline& outline, Rgb color) {
+    cairo_t* cr = state->cr;
+    cairo_set_source_rgb(cr, color.r / 255.0, color.g / 255.0, color.b / 255.0);
+    cairo_new_path(cr);
+    for (const Vec2& p : outline) cairo_line_to(cr, p.x, p.y);
+    cairo_close_path(cr);
+    cairo_fill(cr);
 }
 
 void PdfPages::text(Vec2 at, const std::string& words, double sizeMm, bool bold) {

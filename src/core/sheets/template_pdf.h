@@ -4,6 +4,7 @@
 #include "base/result.h"
 #include "divide/marking_plan.h"
 #include "job/job.h"
+#include "sheets/page_parts.h"
 #include "thread/stitch_list.h"
 
 #include <optional>
@@ -12,14 +13,20 @@
 
 namespace rapt {
 
-/// Size of the printer's pages.
-enum class Paper { a4, letter };
+/// What stands for the design on a template.
+enum class TemplateLook {
+    thread,  ///< every stitch in its colour
+    outline, ///< the line round the stitching
+};
 
 /// How a template is printed.
 struct TemplateOptions {
     bool mirror = false; ///< left and right change places, for marking the cloth from behind
     Paper paper = Paper::a4;
     std::string facesFolder; ///< holds Lato-Regular.ttf and Lato-Bold.ttf
+    TemplateLook look = TemplateLook::thread;
+    double gridMm = 0; ///< lines at this distance from the origin; 0: none
+    double cutMm = 0;  ///< a line to cut the paper along, so far from the stitching; 0: none
 };
 
 /// What is drawn: stitches in the frame whose origin gets a cross, the cloth's edge if there is a
@@ -40,9 +47,18 @@ struct TemplateDocument {
     int pages = 0;
 };
 
-/// Fails (cannotDo) for an empty design and for layouts over 400 pages.
+/// The template's pages alone. Gives how many; fails as makeTemplate does.
+Result<int> drawTemplate(PdfPages& pages, const PdfFonts& fonts, const TemplateContent& content,
+                         const TemplateOptions& options);
+
+/// Template and marking plan. Fails (cannotDo) for an empty design and for layouts over 400 pages.
 Result<TemplateDocument> makeTemplate(const TemplateContent& content,
                                       const TemplateOptions& options);
+
+/// The pages of the marking plan: cloth, lines, frames and marks small, and what to do in words.
+/// Gives how many.
+int drawMarkingPlan(PdfPages& pages, const PdfFonts& fonts, const TemplateContent& content,
+                    Sheet sheet);
 
 /// The content of a whole job: its stitches, its cloth, and of its hoopings the marks and the plan
 /// for drawing them.

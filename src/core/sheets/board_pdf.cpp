@@ -1,7 +1,7 @@
-#include "formats/board_pdf.h"
+#include "sheets/board_pdf.h"
 
-#include "formats/pdf_pages.h"
 #include "scan/calibration.h"
+#include "sheets/page_parts.h"
 
 namespace rapt {
 namespace {
@@ -11,10 +11,7 @@ constexpr Rgb ink{0, 0, 0};
 
 } // namespace
 
-Result<std::string> boardPdf(const std::string& facesFolder) {
-    const auto fonts = PdfFonts::load(facesFolder);
-    if (!fonts) return fonts.error();
-    PdfPages pages(*fonts);
+void drawBoard(PdfPages& pages) {
     pages.begin(pageWidthMm, pageHeightMm);
     const double width = (boardColumns + 1) * boardSquareMm;
     const double height = (boardRows + 1) * boardSquareMm;
@@ -32,11 +29,15 @@ Result<std::string> boardPdf(const std::string& facesFolder) {
                "from another side, the whole board in the picture.",
                3.2, false);
     const double barY = corner.y + height + 12;
-    pages.line({corner.x, barY}, {corner.x + 100, barY}, ink, 0.3);
-    for (const double x : {0.0, 50.0, 100.0})
-        pages.line({corner.x + x, barY - 2}, {corner.x + x, barY + 2}, ink, 0.3);
-    pages.text({corner.x + 104, barY + 1.2}, "This bar is 100 mm long.", 3.2, false);
+    drawProvingBar(pages, {corner.x, barY});
     pages.end();
+}
+
+Result<std::string> boardPdf(const std::string& facesFolder) {
+    const auto fonts = PdfFonts::load(facesFolder);
+    if (!fonts) return fonts.error();
+    PdfPages pages(*fonts);
+    drawBoard(pages);
     return pages.finish();
 }
 

@@ -64,7 +64,7 @@ int drawFrameTags(PdfPages& pages, const PdfFonts& fonts, Sheet sheet,
         3.2);
     for (const Hoop& h : hoops) {
         flow.heading(h.name, 34);
-        constexpr double pitch = 31;
+        constexpr double pitch = 37;
         const int across = std::max(1, static_cast<int>(flow.width() / pitch));
         for (std::size_t i = 0; i < h.tags.size(); i += static_cast<std::size_t>(across)) {
             const Vec2 at = flow.room(34);

@@ -1,0 +1,168 @@
+#include "run/queue.h"
+
+#include "thread/measures.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <limits>
+#include <map>
+
+namespace rapt {
+namespace {
+
+constexpr double never = std::numeric_limits<double>::infinity();
+
+/// One machine on its way through its items.
+struct Line {
+    std::vector<std::size_t> items;
+    std::size_t preparing = 0; ///< the next that hands have not prepared
+    double free = 0;           ///< the machine stands from then on
+};
+
+class Scheduling {
+public:
+    Scheduling(const std::vector<QueueItem>& q, bool s) : items(q), spare(s) {
+        std::map<std::string, std::size_t> known;
+        for (std::size_t i = 0; i < q.size(); ++i) {
+            const auto [at, fresh] = known.try_emplace(q[i].machine, lines.size());
+            if (fresh) lines.emplace_back();
+            lines[at->second].items.push_back(i);
+        }
+        plan.times.resize(q.size());
+    }
+
+    QueuePlan run() {
+        for (Line& line : lines) startRunning(line);
+        while (Line* line = earliest()) prepare(*line);
+        std::sort(plan.person.begin(), plan.person.end(),
+                  [](const PersonNeed& a, const PersonNeed& b) { return a.at < b.at; });
+        return std::move(plan);
+    }
+
+private:
+    /// When hands could begin with the next item of a line.
+    double ready(const Line& line) const {
+        if (line.preparing >= line.items.size()) return never;
+        const QueueItem& item = items[line.items[line.preparing]];
+        const bool first = line.preparing == 0;
+        if (first) return 0;
+        const QueueItem& before = items[line.items[line.preparing - 1]];
+        const QueueTimes& times = plan.times[line.items[line.preparing - 1]];
+        const bool sameFrame = item.frame == before.frame && !spare;
+        const bool stands = sameFrame || item.onMachine >= item.handsBefore;
+        return stands ? times.until : times.from;
+    }
+    Line* earliest() {
+        Line* best = nullptr;
+        for (Line& line : lines)
+            if (ready(line) < never && (!best || ready(line) < ready(*best))) best = &line;
+        return best;
+    }
+    /// A time from which the person has nothing else to do for so long.
+    double freeFrom(double at, double seconds) const {
+        for (bool moved = true; moved;) {
+            moved = false;
+            for (const PersonNeed& n : plan.person)
+                if (at < n.until && n.at < at + seconds) {
+                    at = n.until;
+                    moved = true;
+                }
+        }
+        return at;
+    }
+    void need(double at, double seconds, std::size_t item, std::string what) {
+        if (seconds > 0) plan.person.push_back({at, at + seconds, item, std::move(what)});
+    }
+    void startRunning(Line& line) {
+        const std::size_t i = line.items.front();
+        if (!items[i].running) return;
+        plan.times[i] = {0, 0, -items[i].already, 0};
+        sew(line, i, 0);
+        ++line.preparing;
+    }
+    void prepare(Line& line) {
+        const std::size_t i = line.items[line.preparing];
+        const QueueItem& item = items[i];
+        const double from = freeFrom(ready(line), item.handsBefore);
+        need(from, item.handsBefore, i,
+             item.onMachine > 0 && item.onMachine >= item.handsBefore ? "move the frame on"
+                                                                      : "clamp and register");
+        plan.times[i].handsFrom = from;
+        plan.times[i].handsUntil = from + item.handsBefore;
+        ++line.preparing;
+        sew(line, i, std::max(plan.times[i].handsUntil, line.free));
+    }
+    /// Sews an item from then on; its stops wait until the person comes.
+    void sew(Line& line, std::size_t i, double from) {
+        const QueueItem& item = items[i];
+        double now = from + item.late, done = item.already;
+        for (const QueueItem::Stop& stop : item.stops) {
+            if (stop.after < done) continue;
+            now += stop.after - done;
+            done = stop.after;
+            const double hands = freeFrom(now, stop.hands);
+            need(hands, stop.hands, i, stop.what);
+            now = hands + stop.hands;
+        }
+        now += item.sewing - done;
+        plan.times[i].from = from;
+        plan.times[i].until = now;
+        line.free = now;
+        plan.until = std::max(plan.until, now);
+    }
+
+    const std::vector<QueueItem>& items;
+    bool spare;
+    std::vector<Line> lines;
+    QueuePlan plan;
+};
+
+} // namespace
+
+QueuePlan planQueue(const std::vector<QueueItem>& items, bool spareFrames) {
+    return Scheduling(items, spareFrames).run();
+}
+
+std::vector<QueueItem> queueItemsOf(const std::vector<Hooping>& hoopings,
+                                    const std::vector<HoopingList>& lists, const std::string& job,
+                                    const Machine& machine, const Fabric& fabric) {
+    const JobThreads threads(lists);
+    std::vector<QueueItem> items;
+    std::optional<std::size_t> on;
+    for (std::size_t h = 0; h < lists.size(); ++h) {
+        const HandlingBefore before = handlingBefore(hoopings, h, machine);
+        QueueItem item;
+        item.id = fmt::format("{}/{}", job, h + 1);
+        item.job = job;
+        item.hooping = static_cast<int>(h) + 1;
+        item.machine = machine.id;
+        item.frame = hoopings[h].hoop;
+        item.handsBefore = before.clamping + before.registration;
+        const bool again = h > 0 && hoopings[h].clamping == hoopings[h - 1].clamping;
+        item.onMachine = again ? before.clamping : 0;
+        const StitchList& list = lists[h].list;
+        std::size_t seen = 0;
+        const auto trimsUpTo = [&](std::size_t end) {
+            for (; seen < end; ++seen)
+                if (list.stitches[seen].op == Op::trim) item.sewing += machine.trimSeconds;
+        };
+        walkStitches(list.stitches, [&](std::size_t i, const Stitch* from) {
+            trimsUpTo(i);
+            const std::size_t thread = threads.of(h, list.stitches[i].thread);
+            if (on && *on != thread) {
+                if (thread >= static_cast<std::size_t>(machine.needles))
+                    item.stops.push_back({item.sewing, machine.coneChangeSeconds,
+                                          "put on " + threads.threads()[thread].name});
+                else
+                    item.sewing += machine.threadChangeSeconds;
+            }
+            on = thread;
+            item.sewing += stitchSecondsAfter(from, list.stitches[i], machine, fabric);
+        });
+        trimsUpTo(list.stitches.size());
+        items.push_back(std::move(item));
+    }
+    return items;
+}
+
+} // namespace rapt

@@ -1,0 +1,157 @@
+#include "run/run_steps.h"
+
+#include <fmt/format.h>
+
+namespace rapt {
+namespace {
+
+constexpr double denseShare = 0.85; ///< of the limit, from which eyes are to be protected
+
+class Steps {
+public:
+    Steps(const Job& j, std::size_t i, const NeedlePlan& n, const Library& l)
+        : job(j), hooping(j.hoopings[i]), index(i), needles(n), library(l) {
+        again = i > 0 && j.hoopings[i - 1].clamping == hooping.clamping;
+    }
+
+    std::vector<RunStep> all(const HoopingList& list) {
+        if (again) {
+            add("moved-on", fmt::format("Move the frame on to position {}.", hooping.position),
+                "Hands clear while the frame moves.");
+        } else {
+            clothSteps();
+        }
+        machineSteps(list);
+        return std::move(steps);
+    }
+
+private:
+    void add(const char* id, std::string words, std::string caution = {}) {
+        steps.push_back({id, std::move(words), std::move(caution)});
+    }
+
+    void clothSteps() {
+        std::string names;
+        for (const Mark& m : hooping.marks) names += (names.empty() ? "" : ", ") + m.name;
+        const bool sewn =
+            index > 0 &&
+            std::any_of(job.hoopings.begin(), job.hoopings.begin() + static_cast<long>(index),
+                        [](const Hooping& h) { return !h.witness.empty(); });
+        if (!names.empty() && sewn)
+            add("cloth-marked", fmt::format("Find the marks {} on the cloth.", names));
+        else if (!names.empty())
+            add("cloth-marked",
+                fmt::format("Mark the cloth: {}, as the marking plan says.", names));
+        const auto fabric = library.fabric(job.brief.fabric);
+        if (!fabric) return;
+        const int layers = fabric->stabilizerLayers + (job.brief.floated ? 1 : 0);
+        if (!fabric->stabilizer.empty() && layers > 0)
+            add("stabilizer", fmt::format("{}, {} layer{} under the whole frame.",
+                                          fabric->stabilizer, layers, layers == 1 ? "" : "s"));
+        if (job.brief.floated)
+            add("floated",
+                "Clamp the adhesive stabilizer alone, lay the item on it and baste round it.",
+                "Sprays in moving air and away from flame, as their makers say.");
+        else
+            add("clamped", "Clamp the cloth flat and square, the ring closed all round.",
+                "Mind your fingers under the ring.");
+        if (!fabric->topper.empty()) add("topper", fabric->topper + " on top.");
+    }
+
+    void machineSteps(const HoopingList& list) {
+        const auto hoop = library.hoop(hooping.hoop);
+        const std::string frame = hoop ? hoop->name : hooping.hoop;
+        if (!again)
+            add("frame-on", fmt::format("{} on the machine, its arm home.", frame),
+                "Hands clear while the frame moves.");
+        needleStep();
+        add("bobbin", "A bobbin with thread enough is in, its end cut short.");
+        const Thread* first = nullptr;
+        for (const Stitch& s : list.list.stitches)
+            if (s.op == Op::stitch && !first) first = list.list.find(s.thread);
+        if (first) add("first-thread", fmt::format("The first thread is {}.", first->name));
+        add("way-round",
+            hooping.frame.rotationDeg == 0
+                ? std::string("The cloth's far edge lies away from you, as on the template.")
+                : fmt::format("The cloth lies turned {:g}° against the frame, as on the "
+                              "template.",
+                              std::abs(hooping.frame.rotationDeg)));
+        int clampings = 0;
+        for (const Hooping& h : job.hoopings) clampings = std::max(clampings, h.clamping);
+        const Registration* seen = job.registration(static_cast<int>(index) + 1);
+        if (clampings > 1 && !again)
+            add("registered", seen && seen->choice != CorrectionChoice::open
+                                  ? "The cloth was found and the correction chosen."
+                                  : "Find the cloth in Register and choose its correction.");
+        add("boundary",
+            "Walk the pointer round the design: it stays on the cloth and off the ring.",
+            "Needle up, hands clear.");
+        const auto fabric = library.fabric(job.brief.fabric);
+        const bool thick = !job.cloth.thickZones.empty() || (fabric && fabric->thicknessMm >= 1.5);
+        add("clear", "Pins, template and cards are off, the foot is down.",
+            thick ? "Thick work: eye protection on; needles may break." : "");
+    }
+
+    void needleStep() {
+        std::string words;
+        for (const ConeChange& c : needles.changes)
+            if (c.hooping == index && c.at == 0)
+                words += fmt::format("{}{} on needle {}", words.empty() ? "" : ", ", c.thread.name,
+                                     c.needle);
+        if (!words.empty())
+            add("needles", "Thread " + words + ".",
+                "Power off while you thread or change needles.");
+    }
+
+    const Job& job;
+    const Hooping& hooping;
+    std::size_t index;
+    const NeedlePlan& needles;
+    const Library& library;
+    bool again = false;
+    std::vector<RunStep> steps;
+};
+
+} // namespace
+
+std::vector<RunStep> stepsBefore(const Job& job, std::size_t hooping,
+                                 const std::vector<HoopingList>& lists, const NeedlePlan& needles,
+                                 const Library& library) {
+    return Steps(job, hooping, needles, library).all(lists[hooping]);
+}
+
+std::string adviceAfter(StopKind kind) {
+    switch (kind) {
+    case StopKind::threadBreak:
+        return "Thread it again and pull the end aside. Hands clear before it goes on.";
+    case StopKind::bobbinEmpty:
+        return "Put a full bobbin in; leave the frame on. Cut the old end short.";
+    case StopKind::needleBreak:
+        return "Power off. Find every piece of the needle before it goes on, put a new one in, "
+               "threaded. Eye protection on.";
+    case StopKind::jam:
+        return "Power off. Cut the knot under the cloth, clean the hook, see that the cloth is not "
+               "caught.";
+    case StopKind::powerCut:
+        return "When the power is back, leave the frame as it is and go on from what was sewn.";
+    case StopKind::coneChange:
+        return "Put the next cone on its needle. Power off while you thread.";
+    case StopKind::asked:
+        return "It stands because it was asked to.";
+    }
+    return {};
+}
+
+std::string reasonOfBreak(StopKind kind, double layers, double hits, const Fabric& fabric) {
+    if (kind != StopKind::threadBreak && kind != StopKind::needleBreak && kind != StopKind::jam)
+        return {};
+    const double layerShare = layers / fabric.maxLayers, hitShare = hits / fabric.maxHits;
+    if (std::max(layerShare, hitShare) < denseShare) return {};
+    if (hitShare > layerShare)
+        return fmt::format("{:.1f} needle points a mm² lie there, {} takes {:g}", hits, fabric.name,
+                           fabric.maxHits);
+    return fmt::format("{:.1f} layers lie there, {} takes {:g}", layers, fabric.name,
+                       fabric.maxLayers);
+}
+
+} // namespace rapt

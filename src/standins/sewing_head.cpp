@@ -2,8 +2,6 @@
 
 #include "thread/measures.h"
 
-#include <limits>
-
 namespace rapt::standins {
 namespace {
 
@@ -98,9 +96,14 @@ std::optional<StopKind> SewingHead::chance(std::size_t penetration) {
     return std::nullopt;
 }
 
-std::optional<StopKind> SewingHead::advance(double seconds, std::vector<SewnStitch>& log) {
+std::optional<StopKind> SewingHead::advance(double seconds, std::vector<SewnStitch>& log,
+                                            std::size_t until) {
     now += seconds;
     while (!isDone()) {
+        if (done >= until) {
+            now = stand;
+            return std::nullopt;
+        }
         const double at = stand + dueSeconds(done);
         if (at > now) return std::nullopt;
         stand = at;

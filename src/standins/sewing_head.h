@@ -6,6 +6,7 @@
 #include "load/load_map.h"
 #include "run/sewn.h"
 
+#include <limits>
 #include <memory>
 #include <random>
 
@@ -43,8 +44,9 @@ public:
     double seconds() const { return now; }
 
     /// Sews for so many seconds at most, adding every penetration to `log`. Gives the reason if it
-    /// stopped; ends early when the list is done.
-    std::optional<StopKind> advance(double seconds, std::vector<SewnStitch>& log);
+    /// stopped; ends early when the list is done, or so many penetrations are.
+    std::optional<StopKind> advance(double seconds, std::vector<SewnStitch>& log,
+                                    std::size_t until = std::numeric_limits<std::size_t>::max());
     /// Goes on with that penetration (from 0).
     void goTo(std::size_t penetration);
     /// What a person's hands take; the head's clock goes on.

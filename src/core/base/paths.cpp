@@ -2,6 +2,7 @@
 
 #include <cstdlib>
 #include <filesystem>
+#include <unistd.h>
 
 namespace rapt {
 namespace fs = std::filesystem;
@@ -31,6 +32,13 @@ std::string userDataFolder() {
     std::string base = variable("XDG_DATA_HOME");
     if (base.empty()) base = variable("HOME") + "/.local/share";
     return base + "/rapt-thimble";
+}
+
+std::string machineSocket(const std::string& machine) {
+    const std::string run = variable("XDG_RUNTIME_DIR");
+    const std::string base =
+        run.empty() ? "/tmp/rapt-thimble-" + std::to_string(::geteuid()) : run + "/rapt-thimble";
+    return base + "/" + machine + ".sock";
 }
 
 } // namespace rapt

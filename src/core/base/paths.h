@@ -12,4 +12,8 @@ std::string dataFolder();
 /// $XDG_DATA_HOME/rapt-thimble (by default ~/.local/share/rapt-thimble); it may not exist yet.
 std::string userDataFolder();
 
+/// Where the machine of that id listens: $XDG_RUNTIME_DIR/rapt-thimble/ID.sock, or a folder of the
+/// user's own below /tmp.
+std::string machineSocket(const std::string& machine);
+
 } // namespace rapt

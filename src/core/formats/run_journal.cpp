@@ -45,6 +45,13 @@ void take(const json& line, RunRecord& record) {
         parseStopKind(line["stopped"].get<std::string>(), kind))
         record.stopped(kind);
     if (line.contains("finished")) record.finish();
+    if (line.contains("step") && line["step"].is_string()) {
+        const auto step = line["step"].get<std::string>();
+        if (line.value("done", true))
+            record.steps.insert(step);
+        else
+            record.steps.erase(step);
+    }
 }
 
 } // namespace
@@ -77,9 +84,10 @@ Result<RunJournal> RunJournal::open(const std::string& folder, const RunRecord& 
     if (size > 0 && ::pread(journal.file->fd, &last, 1, size - 1) == 1 && last != '\n')
         journal.write("", true);
     if (size == 0)
-        journal.write(json{{"of", record.of}, {"job", record.job}, {"hooping", record.hooping}}
-                          .dump(-1, ' ', false, json::error_handler_t::replace),
-                      true);
+        journal.write(
+            json{{"of", record.of}, {"job", record.job}, {"hooping", record.hooping}}.dump(
+                -1, ' ', false, json::error_handler_t::replace),
+            true);
     return journal;
 }
 
@@ -103,6 +111,10 @@ void RunJournal::stopped(const RunEvent& e) {
 }
 
 void RunJournal::finished() { write(json{{"finished", true}}.dump(), true); }
+
+void RunJournal::confirmed(const std::string& step, bool yes) {
+    write(json{{"step", step}, {"done", yes}}.dump(), false);
+}
 
 Result<std::optional<RunRecord>> readRunJournal(const std::string& folder,
                                                 const std::string& mark) {

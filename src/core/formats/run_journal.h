@@ -25,6 +25,7 @@ public:
     void progress(std::size_t sewn, double seconds);
     void stopped(const RunEvent& event);
     void finished();
+    void confirmed(const std::string& step, bool yes);
 
 private:
     void write(const std::string& line, bool flush);

@@ -4,6 +4,7 @@
 #include "run/sewn.h"
 
 #include <optional>
+#include <set>
 
 namespace rapt {
 
@@ -31,6 +32,7 @@ struct RunRecord {
     bool finished = false;
     std::vector<RunEvent> events;
     std::vector<SewnRange> ranges; ///< in the order of time
+    std::set<std::string> steps;   ///< that a person confirmed (run_steps.h)
 
     /// It goes on from there (penetrations that stay). Refused (false) beyond what was sewn.
     bool begin(std::size_t from);

@@ -89,7 +89,31 @@ struct PdfPages::State {
     cairo_surface_t* surface = nullptr;
     cairo_t* cr = nullptr;
     bool mirrored = false;
+    double pixelsPerMm = 0; ///< 0: a PDF
+    std::vector<Image> pictures;
 };
+
+namespace {
+
+/// The pixels of a finished page.
+Image pictureOf(cairo_surface_t* surface) {
+    cairo_surface_flush(surface);
+    Image picture(cairo_image_surface_get_width(surface), cairo_image_surface_get_height(surface),
+                  3);
+    const unsigned char* data = cairo_image_surface_get_data(surface);
+    const int stride = cairo_image_surface_get_stride(surface);
+    std::uint8_t* to = picture.pixels.data();
+    for (int y = 0; y < picture.height; ++y)
+        for (int x = 0; x < picture.width; ++x, to += 3) {
+            const unsigned char* p = data + static_cast<std::ptrdiff_t>(y) * stride + 4 * x;
+            to[0] = p[2];
+            to[1] = p[1];
+            to[2] = p[0];
+        }
+    return picture;
+}
+
+} // namespace
 
 PdfPages::PdfPages(const PdfFonts& fonts) : state(std::make_unique<State>()) {
     state->fonts = fonts;
@@ -98,12 +122,28 @@ PdfPages::PdfPages(const PdfFonts& fonts) : state(std::make_unique<State>()) {
     state->cr = cairo_create(state->surface);
 }
 
+PdfPages::PdfPages(const PdfFonts& fonts, double pixelsPerMm) : state(std::make_unique<State>()) {
+    state->fonts = fonts;
+    state->pixelsPerMm = pixelsPerMm;
+}
+
 PdfPages::~PdfPages() {
     if (state->cr) cairo_destroy(state->cr);
-    cairo_surface_destroy(state->surface);
+    if (state->surface) cairo_surface_destroy(state->surface);
 }
 
 void PdfPages::begin(double widthMm, double heightMm) {
+    if (const double k = state->pixelsPerMm; k > 0) {
+        state->surface = cairo_image_surface_create(CAIRO_FORMAT_RGB24,
+                                                    static_cast<int>(std::lround(widthMm * k)),
+                                                    static_cast<int>(std::lround(heightMm * k)));
+        state->cr = cairo_create(state->surface);
+        cairo_set_source_rgb(state->cr, 1, 1, 1);
+        cairo_paint(state->cr);
+        cairo_save(state->cr);
+        cairo_scale(state->cr, k, k);
+        return;
+    }
     cairo_pdf_surface_set_size(state->surface, widthMm * pointsPerMm, heightMm * pointsPerMm);
     cairo_save(state->cr);
     cairo_scale(state->cr, pointsPerMm, pointsPerMm);
@@ -111,6 +151,12 @@ void PdfPages::begin(double widthMm, double heightMm) {
 
 void PdfPages::end() {
     cairo_restore(state->cr);
+    if (state->pixelsPerMm > 0) {
+        state->pictures.push_back(pictureOf(state->surface));
+        cairo_destroy(std::exchange(state->cr, nullptr));
+        cairo_surface_destroy(std::exchange(state->surface, nullptr));
+        return;
+    }
     cairo_show_page(state->cr);
 }
 
@@ -179,6 +225,8 @@ void PdfPages::text(Vec2 at, const std::string& words, double sizeMm, bool bold)
     cairo_show_text(cr, words.c_str());
     cairo_restore(cr);
 }
+
+std::vector<Image> PdfPages::takePictures() { return std::move(state->pictures); }
 
 Result<std::string> PdfPages::finish() {
     cairo_destroy(state->cr);

@@ -3,6 +3,7 @@
 
 #include "base/result.h"
 #include "geometry/polygon.h"
+#include "scan/image.h"
 #include "thread/stitch_list.h"
 
 #include <memory>
@@ -28,8 +29,10 @@ private:
 /// Draws pages one after the other. Colours are plain; line widths and text sizes in mm.
 class PdfPages {
 public:
-    /// Pages in memory; the fonts must outlive them.
+    /// A PDF in memory; the fonts must outlive it.
     explicit PdfPages(const PdfFonts& fonts);
+    /// The same pages as pictures, to be looked at or printed.
+    PdfPages(const PdfFonts& fonts, double pixelsPerMm);
     ~PdfPages();
     PdfPages(const PdfPages&) = delete;
     PdfPages& operator=(const PdfPages&) = delete;
@@ -59,8 +62,10 @@ public:
     /// Baseline starts at `at`; never drawn mirrored.
     void text(Vec2 at, const std::string& words, double sizeMm, bool bold);
 
-    /// Closes the document and gives its bytes.
+    /// Closes the PDF and gives its bytes.
     Result<std::string> finish();
+    /// Where they were asked for: the pages so far.
+    std::vector<Image> takePictures();
 
 private:
     struct State;

@@ -49,39 +49,61 @@ std::string SheetContent::needleText(const Thread& thread) const {
     return {};
 }
 
-Result<TemplateDocument> makeSheets(const SheetsRequest& r, std::stop_token stop) {
+namespace {
+
+/// Draws all pages that are wanted; gives how many.
+Result<int> drawSheets(PdfPages& pages, const PdfFonts& fonts, const SheetsRequest& r,
+                       std::stop_token stop) {
     if (r.lists.empty() && (r.parts.job || r.parts.hoopings))
         return cannotDo("no hoopings are planned; divide the job first");
-    const auto fonts = PdfFonts::load(r.printing.facesFolder);
-    if (!fonts) return fonts.error();
     const auto content = contentOf(r);
     if (!content) return content.error();
     const Sheet sheet = sheetOf(r.printing.paper);
-    PdfPages pages(*fonts);
     int count = 0;
-    if (r.parts.job) count += drawJobSheet(pages, *fonts, *content);
+    if (r.parts.job) count += drawJobSheet(pages, fonts, *content);
     for (std::size_t i = 0; r.parts.hoopings && i < r.lists.size(); ++i) {
         if (stop.stop_requested()) return cancelled();
-        count += drawHoopingSheet(pages, *fonts, *content, i);
+        count += drawHoopingSheet(pages, fonts, *content, i);
     }
     const TemplateContent layout = templateOf(r.job, r.stitched, r.library);
-    if (r.parts.marking) count += drawMarkingPlan(pages, *fonts, layout, sheet);
+    if (r.parts.marking) count += drawMarkingPlan(pages, fonts, layout, sheet);
     if (r.parts.layout) {
-        const auto drawn = drawTemplate(pages, *fonts, layout, r.printing);
+        const auto drawn = drawTemplate(pages, fonts, layout, r.printing);
         if (!drawn) return drawn.error();
         count += *drawn;
     }
-    if (r.parts.cards) count += drawCards(pages, *fonts, sheet, r.cards);
-    if (r.parts.tags) count += drawFrameTags(pages, *fonts, sheet, hoopsOf(r));
+    if (stop.stop_requested()) return cancelled();
+    if (r.parts.cards) count += drawCards(pages, fonts, sheet, r.cards);
+    if (r.parts.tags) count += drawFrameTags(pages, fonts, sheet, hoopsOf(r));
     if (r.parts.board) {
         drawBoard(pages);
         ++count;
     }
-    if (stop.stop_requested()) return cancelled();
     if (count == 0) return cannotDo("no sheet was asked for");
+    return count;
+}
+
+} // namespace
+
+Result<TemplateDocument> makeSheets(const SheetsRequest& request, std::stop_token stop) {
+    const auto fonts = PdfFonts::load(request.printing.facesFolder);
+    if (!fonts) return fonts.error();
+    PdfPages pages(*fonts);
+    const auto count = drawSheets(pages, *fonts, request, stop);
+    if (!count) return count.error();
     auto pdf = pages.finish();
     if (!pdf) return pdf.error();
-    return TemplateDocument{std::move(*pdf), count};
+    return TemplateDocument{std::move(*pdf), *count};
+}
+
+Result<std::vector<Image>> pictureSheets(const SheetsRequest& request, double pixelsPerMm,
+                                         std::stop_token stop) {
+    const auto fonts = PdfFonts::load(request.printing.facesFolder);
+    if (!fonts) return fonts.error();
+    PdfPages pages(*fonts, pixelsPerMm);
+    const auto count = drawSheets(pages, *fonts, request, stop);
+    if (!count) return count.error();
+    return pages.takePictures();
 }
 
 } // namespace rapt

@@ -38,4 +38,8 @@ struct SheetsRequest {
 /// Fails (cannotDo) if nothing is wanted or planned, and (cancelled) when stopped.
 Result<TemplateDocument> makeSheets(const SheetsRequest& request, std::stop_token stop = {});
 
+/// The same pages as pictures, so many pixels a mm.
+Result<std::vector<Image>> pictureSheets(const SheetsRequest& request, double pixelsPerMm,
+                                         std::stop_token stop = {});
+
 } // namespace rapt

@@ -33,6 +33,12 @@ Session::Session(Library lib, QObject* parent)
     });
 }
 
+const Result<std::shared_ptr<const Handing>>* Session::handing() {
+    const auto d = derived();
+    if (!d || !d->planned || !isCurrent()) return nullptr;
+    return sewing.handing(job(), d->planned, workersLibrary);
+}
+
 void Session::derive() { derivation.request(document.job(), workersLibrary); }
 
 const Derived* Session::checked() const {

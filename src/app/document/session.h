@@ -13,6 +13,7 @@
 #include "app/state/register_state.h"
 #include "app/state/scan_state.h"
 #include "app/state/selection.h"
+#include "app/state/sewing_state.h"
 #include "app/state/weigh_state.h"
 #include "geometry/lengths.h"
 
@@ -55,6 +56,7 @@ public:
     PlaybackState playback;
     DivideState dividing;
     RegisterState registering;
+    SewingState sewing;
 
     const Job& job() const { return document.job(); }
     std::shared_ptr<const Derived> derived() const { return derivation.latest(); }
@@ -121,6 +123,9 @@ public:
     Status setHoop(const Hoop& hoop);
     Status setCamera(const Camera& camera);
     Status addPractice(const PracticeTry& attempt);
+
+    /// The job as it is handed over and sewn; null while it is worked out (sewing.ready follows).
+    const Result<std::shared_ptr<const Handing>>* handing();
 
     /// What is known of where the chosen hooping was found; null while it is worked out, or where
     /// nothing was seen.

@@ -68,6 +68,8 @@ std::optional<Error> roomProblem(const Handover& plan, const Machine& machine,
     return std::nullopt;
 }
 
+} // namespace
+
 std::string handedText(const Job& job, const StitchList& list, std::size_t hooping) {
     StitchList marked = list;
     std::erase_if(marked.remarks,
@@ -77,8 +79,6 @@ std::string handedText(const Job& job, const StitchList& list, std::size_t hoopi
     marked.name = fmt::format("{} {}", job.name, hooping + 1);
     return formatStitchCsv(marked);
 }
-
-} // namespace
 
 std::vector<std::string> Handover::leftOver() const {
     std::vector<std::string> names = outdated;

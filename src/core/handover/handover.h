@@ -46,6 +46,9 @@ Result<Handover> planHandover(const Job& job, const std::vector<HoopingList>& li
                               const Machine& machine, const Library& library,
                               const Receiver& receiver, bool removeOutdated = true);
 
+/// The file of a hooping (from 0) as it is handed over: it says which job it is of.
+std::string handedText(const Job& job, const StitchList& list, std::size_t hooping);
+
 /// Short for what a list sews; changes with any stitch or thread.
 std::string contentMark(const StitchList& list);
 

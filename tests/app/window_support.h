@@ -52,6 +52,7 @@ struct AppWindow {
         window.repaint();
         QTRY_VERIFY_WITH_TIMEOUT((window.cloth().repaint(), window.cloth().isSettled()) &&
                                      !session().derivation.isSeeking() &&
+                                     !session().sewing.isBusy() &&
                                      !window.registerStage().isReading(),
                                  20'000);
     }

@@ -124,6 +124,9 @@ public:
     Status setCamera(const Camera& camera);
     Status addPractice(const PracticeTry& attempt);
 
+    /// The library as workers read it.
+    std::shared_ptr<const Library> sharedLibrary() const { return workersLibrary; }
+
     /// The job as it is handed over and sewn; null while it is worked out (sewing.ready follows).
     const Result<std::shared_ptr<const Handing>>* handing();
 

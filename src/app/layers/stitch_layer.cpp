@@ -5,6 +5,7 @@
 #include "app/cloth/load_overlay.h"
 #include "app/cloth/register_overlay.h"
 #include "app/theme/theme.h"
+#include "registration/correction.h"
 
 namespace rapt::app {
 namespace {
@@ -28,6 +29,9 @@ StitchLayer::StitchLayer(Session& s) : session(s) {
     });
     connect(&tiles, &StitchTiles::tileReady, this, &Layer::changed);
     connect(&sewnTiles, &StitchTiles::tileReady, this, &Layer::changed);
+    connect(&runTiles, &StitchTiles::tileReady, this, &Layer::changed);
+    connect(&session.sewing, &SewingState::changed, this, &Layer::changed);
+    connect(&session.sewing, &SewingState::advanced, this, &Layer::changed);
 }
 
 void StitchLayer::takeStitches() {
@@ -42,28 +46,65 @@ void StitchLayer::takeStitches() {
 void StitchLayer::paint(QPainter& painter, const Canvas& canvas) {
     const bool stepping =
         session.stage() == Stage::divide && session.dividing.isStepping() && session.hooping() >= 0;
+    const MachineRun* run = shownRun();
     if (session.stage() == Stage::registration && session.scan())
         painter.setOpacity(stitchesShown(session.registering.fade()));
-    if (stepping) painter.setOpacity(later);
+    if (stepping || run) painter.setOpacity(later);
     tiles.paint(painter, canvas.map, canvas.visible, canvas.pixelRatio);
     painter.setOpacity(1);
-    if (stepping) {
-        takeSewn();
+    if (stepping || run) {
+        takeSewn(static_cast<std::size_t>(run ? run->record().hooping - 1 : session.hooping() + 1));
         sewnTiles.paint(painter, canvas.map, canvas.visible, canvas.pixelRatio);
     }
+    if (run) paintRun(painter, canvas, *run);
     paintDatumLines(painter, canvas.map, canvas.visible);
 }
 
-/// What the hoopings up to the chosen one sew, on the cloth.
-void StitchLayer::takeSewn() {
+/// What the first hoopings sew, on the cloth.
+void StitchLayer::takeSewn(std::size_t hoopings) {
     const auto derived = session.derived();
     if (!derived || !derived->planned) return;
-    if (sewnOf == derived->planned && sewnUpTo == session.hooping()) return;
+    if (sewnOf == derived->planned && sewnUpTo == hoopings) return;
     sewnOf = derived->planned;
-    sewnUpTo = session.hooping();
-    const auto n = static_cast<std::size_t>(sewnUpTo) + 1;
+    sewnUpTo = hoopings;
+    const auto n = std::min(hoopings, sewnOf->lists.size());
     sewnTiles.setStitches(
         std::make_shared<const StitchList>(sewnOnCloth(session.job().hoopings, sewnOf->lists, n)));
+}
+
+/// A run of the open job that has begun.
+const MachineRun* StitchLayer::shownRun() const {
+    if (session.stage() != Stage::stitchOut) return nullptr;
+    for (const MachineRun* run : session.sewing.machines())
+        if (run->task() && run->record().sewn > 0 && run->record().job == session.job().name)
+            return run;
+    return nullptr;
+}
+
+void StitchLayer::takeRun(const MachineRun& run) {
+    if (runOf != run.task()->list) {
+        runOf = run.task()->list;
+        runTiles.setStitches(
+            std::make_shared<const StitchList>(moved(*runOf, run.task()->toCloth)));
+    }
+    runTiles.setEnd(run.task()->points->record(run.record().sewn - 1) + 1);
+}
+
+/// What is sewn as thread, and where the needle is.
+void StitchLayer::paintRun(QPainter& painter, const Canvas& canvas, const MachineRun& run) {
+    takeRun(run);
+    runTiles.paint(painter, canvas.map, canvas.visible, canvas.pixelRatio);
+    if (run.record().finished) return;
+    const QPointF at = canvas.map.toPixels(run.task()->toCloth(*run.needle()));
+    painter.setBrush(Qt::NoBrush);
+    for (const QPen& pen : {QPen(theme().panel, 5), QPen(theme().kite, 2)}) {
+        painter.setPen(pen);
+        painter.drawEllipse(at, 9, 9);
+        painter.drawLine(at - QPointF(16, 0), at - QPointF(9, 0));
+        painter.drawLine(at + QPointF(9, 0), at + QPointF(16, 0));
+        painter.drawLine(at - QPointF(0, 16), at - QPointF(0, 9));
+        painter.drawLine(at + QPointF(0, 9), at + QPointF(0, 16));
+    }
 }
 
 ComparisonLayer::ComparisonLayer(Session& s) : session(s) {

@@ -12,17 +12,23 @@ class StitchLayer : public Layer {
 public:
     explicit StitchLayer(Session& session);
     void paint(QPainter& painter, const Canvas& canvas) override;
-    bool isSettled() const override { return tiles.isSettled() && sewnTiles.isSettled(); }
+    bool isSettled() const override {
+        return tiles.isSettled() && sewnTiles.isSettled() && runTiles.isSettled();
+    }
 
 private:
     void takeStitches();
-    void takeSewn();
+    void takeSewn(std::size_t hoopings);
+    const MachineRun* shownRun() const;
+    void takeRun(const MachineRun& run);
+    void paintRun(QPainter& painter, const Canvas& canvas, const MachineRun& run);
 
     Session& session;
-    StitchTiles tiles, sewnTiles;
+    StitchTiles tiles, sewnTiles, runTiles;
     std::shared_ptr<const StitchedJob> shown;
     std::shared_ptr<const PlannedLists> sewnOf;
-    int sewnUpTo = -1;
+    std::size_t sewnUpTo = SIZE_MAX;
+    std::shared_ptr<const StitchList> runOf; ///< list of the run that is shown
 };
 
 /// To the left of the parting the job as it was before anything was mended.

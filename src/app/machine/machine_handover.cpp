@@ -50,10 +50,9 @@ void MachineHandover::prove() {
     machine.wire().ask({{"do", "preview"}, {"name", name}, {"text", true}},
                        [this, name](const QJsonObject& reply) {
                            const auto meant = parseStitchCsv(plan.files[at].text, "");
-                           const auto back = parseStitchCsv(
-                               reply["text"].toString().toStdString(), name.toStdString());
-                           if (!back)
-                               return end(QString::fromStdString(back.error().line()));
+                           const auto back = parseStitchCsv(reply["text"].toString().toStdString(),
+                                                            name.toStdString());
+                           if (!back) return end(QString::fromStdString(back.error().line()));
                            const std::string difference = differenceFrom(*meant, *back);
                            if (!difference.empty())
                                return end(name + ": " + QString::fromStdString(difference));

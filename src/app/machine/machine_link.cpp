@@ -42,6 +42,10 @@ void MachineLink::close(const QString& reason) {
     socket.abort();
 }
 
+void MachineLink::finish() {
+    if (isOpen() && socket.bytesToWrite() > 0) socket.waitForBytesWritten(500);
+}
+
 void MachineLink::ask(QJsonObject request, Reply reply) {
     if (!isOpen()) {
         if (reply) reply(refusal(tr("no machine is connected")));
@@ -60,7 +64,8 @@ void MachineLink::read() {
 void MachineLink::take(const QByteArray& line) {
     QJsonParseError error;
     const QJsonDocument document = QJsonDocument::fromJson(line, &error);
-    if (!document.isObject()) return close(tr("The machine talks nonsense: %1.").arg(error.errorString()));
+    if (!document.isObject())
+        return close(tr("The machine talks nonsense: %1.").arg(error.errorString()));
     const QJsonObject message = document.object();
     if (message.contains("event")) {
         emit told(message);

@@ -20,6 +20,8 @@ public:
 
     void open(const QString& path);
     void close(const QString& reason = {});
+    /// Waits a moment until all that was asked is sent.
+    void finish();
     bool isOpen() const { return socket.state() == QLocalSocket::ConnectedState; }
     bool isOpening() const { return socket.state() == QLocalSocket::ConnectingState; }
     /// `reply` gets what came back; `{"ok":false,"reason":…}` where nothing did.

@@ -19,13 +19,20 @@ std::size_t countOf(const QJsonValue& value, std::size_t otherwise) {
 
 QString titleOf(StopKind kind) {
     switch (kind) {
-    case StopKind::threadBreak: return QObject::tr("The thread broke");
-    case StopKind::bobbinEmpty: return QObject::tr("The bobbin is empty");
-    case StopKind::needleBreak: return QObject::tr("The needle broke");
-    case StopKind::jam: return QObject::tr("The thread is jammed");
-    case StopKind::powerCut: return QObject::tr("The power went");
-    case StopKind::coneChange: return QObject::tr("A cone must be changed");
-    case StopKind::asked: return QObject::tr("Stopped");
+    case StopKind::threadBreak:
+        return QObject::tr("The thread broke");
+    case StopKind::bobbinEmpty:
+        return QObject::tr("The bobbin is empty");
+    case StopKind::needleBreak:
+        return QObject::tr("The needle broke");
+    case StopKind::jam:
+        return QObject::tr("The thread is jammed");
+    case StopKind::powerCut:
+        return QObject::tr("The power went");
+    case StopKind::coneChange:
+        return QObject::tr("A cone must be changed");
+    case StopKind::asked:
+        return QObject::tr("Stopped");
     }
     return {};
 }
@@ -45,12 +52,18 @@ QJsonObject storeRequest(const RunTask& task, const QString& file) {
 
 QString wordsOf(MachineRun::State state) {
     switch (state) {
-    case MachineRun::State::apart: return QObject::tr("not connected");
-    case MachineRun::State::idle: return QObject::tr("idle");
-    case MachineRun::State::ready: return QObject::tr("ready");
-    case MachineRun::State::sewing: return QObject::tr("sewing");
-    case MachineRun::State::standing: return QObject::tr("standing");
-    case MachineRun::State::off: return QObject::tr("switched off");
+    case MachineRun::State::apart:
+        return QObject::tr("not connected");
+    case MachineRun::State::idle:
+        return QObject::tr("idle");
+    case MachineRun::State::ready:
+        return QObject::tr("ready");
+    case MachineRun::State::sewing:
+        return QObject::tr("sewing");
+    case MachineRun::State::standing:
+        return QObject::tr("standing");
+    case MachineRun::State::off:
+        return QObject::tr("switched off");
     }
     return {};
 }
@@ -152,9 +165,8 @@ void MachineRun::joinRun(const QJsonObject& status) {
     takeStatus(status);
     if (!work || status["mark"].toString().toStdString() != work->mark) return;
     const std::size_t says = countOf(status["sewn"], 0);
-    if (says > known.of) return distrust(tr("It says that %L1 of %L2 stitches are sewn.")
-                                             .arg(says)
-                                             .arg(known.of));
+    if (says > known.of)
+        return distrust(tr("It says that %L1 of %L2 stitches are sewn.").arg(says).arg(known.of));
     if (current == State::sewing || says > known.sewn) {
         openJournal();
         if (known.ranges.empty()) {
@@ -213,9 +225,9 @@ void MachineRun::takeEvent(const QJsonObject& event) {
         takeStop(event);
     } else if (kind == "done") {
         known.finish();
-        if (!known.finished) return distrust(tr("It says that it is done at stitch %L1 of %L2")
-                                                 .arg(known.sewn)
-                                                 .arg(known.of));
+        if (!known.finished)
+            return distrust(
+                tr("It says that it is done at stitch %L1 of %L2").arg(known.sewn).arg(known.of));
         if (journal) journal->progress(known.sewn, known.seconds);
         if (journal) journal->finished();
         current = State::standing;
@@ -269,8 +281,7 @@ QString MachineRun::nameFor(const QJsonArray& designs) const {
         if (d["job"].toString().toStdString() != work->job)
             taken.push_back(d["name"].toString().toStdString());
     const auto names = stickNames(work->job, work->hoopings, machine.stick, taken);
-    return QString::fromStdString(names[static_cast<std::size_t>(work->hooping) - 1] +
-                                  stickEnding);
+    return QString::fromStdString(names[static_cast<std::size_t>(work->hooping) - 1] + stickEnding);
 }
 
 void MachineRun::begin(std::size_t from) {
@@ -307,12 +318,11 @@ void MachineRun::startStored(const QString& file, std::size_t from) {
                  });
     };
     if (selected) return start();
-    link.ask({{"do", "select"}, {"name", file}},
-             [this, start](const QJsonObject& reply) {
-                 if (!reply["ok"].toBool())
-                     return refused(tr("%1 cannot select the design").arg(name()), reply);
-                 start();
-             });
+    link.ask({{"do", "select"}, {"name", file}}, [this, start](const QJsonObject& reply) {
+        if (!reply["ok"].toBool())
+            return refused(tr("%1 cannot select the design").arg(name()), reply);
+        start();
+    });
 }
 
 void MachineRun::resume() {

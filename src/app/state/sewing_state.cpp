@@ -16,8 +16,7 @@ namespace {
 QString queueFile() { return QString::fromStdString(userDataFolder()) + "/queue.json"; }
 
 /// Seconds up to each penetration, by the formulas, without those that a person needs.
-std::vector<float> secondsOf(const StitchList& list, const Machine& machine,
-                             const Fabric& fabric) {
+std::vector<float> secondsOf(const StitchList& list, const Machine& machine, const Fabric& fabric) {
     std::vector<float> seconds;
     double now = 0;
     std::size_t seen = 0;
@@ -69,8 +68,7 @@ Result<std::shared_ptr<const Handing>> SewingState::work(const Key& key) {
     h->machine = *machine;
     h->fabric = *fabric;
     if (key.planned->lists.empty()) return cannotDo("no hoopings are planned");
-    auto lists =
-        correctedLists(key.job, key.planned->lists, *key.library, Corrected::ifChosen);
+    auto lists = correctedLists(key.job, key.planned->lists, *key.library, Corrected::ifChosen);
     if (!lists) return lists.error();
     h->lists = std::move(*lists);
     auto sum = workOf(key.job.hoopings, h->lists, h->machine, h->fabric, *key.library);
@@ -189,8 +187,8 @@ void SewingState::readQueue() {
         q.item.onMachine = positive(v["on_machine"]);
         q.item.sewing = positive(v["sewing"]);
         for (const QJsonValue& s : v["stops"].toArray())
-            q.item.stops.push_back({positive(s["after"]), positive(s["hands"]),
-                                    s["what"].toString().toStdString()});
+            q.item.stops.push_back(
+                {positive(s["after"]), positive(s["hands"]), s["what"].toString().toStdString()});
         if (!q.item.id.empty() && !q.item.machine.empty()) waiting.push_back(std::move(q));
     }
 }

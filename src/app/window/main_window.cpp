@@ -2,6 +2,7 @@
 
 #include "base/paths.h"
 
+#include "app/panels/run_strip.h"
 #include "app/shelf/shelf_panel.h"
 #include "app/stages/brief_stage.h"
 #include "app/stages/compose_stage.h"
@@ -10,13 +11,16 @@
 #include "app/stages/register_stage.h"
 #include "app/stages/stitchout_stage.h"
 #include "app/stages/weigh_stage.h"
+#include "app/stitchout/sheet_preview.h"
 #include "app/theme/theme.h"
 
 #include <QCloseEvent>
 #include <QMenuBar>
+#include <QMessageBox>
 #include <QMimeData>
 #include <QScrollArea>
 #include <QSettings>
+#include <QSystemTrayIcon>
 #include <QUrl>
 
 namespace rapt::app {
@@ -66,7 +70,7 @@ void MainWindow::buildLayout() {
     connect(divide, &DivideStage::jobMade, this, &MainWindow::openMade);
     addStage(divide);
     addStage(registerView = new RegisterStage(state));
-    addStage(new StitchOutStage(state));
+    addStage(stitchOutView = new StitchOutStage(state));
     addStage(new LedgerStage(state));
     connect(composeView, &ComposeStage::lookUpAsked, this, &MainWindow::lookUpLettering);
     letteredProblem = lettered.open(QString::fromStdString(userDataFolder()) + "/ledger.sqlite");
@@ -76,12 +80,18 @@ void MainWindow::buildLayout() {
     shelfPanel = new ShelfPanel(state);
     shelfPanel->hide();
     upper->addWidget(shelfPanel);
-    upper->addWidget(clothView, 1);
+    centre = new QStackedWidget;
+    centre->addWidget(clothView);
+    centre->addWidget(&stitchOutView->preview());
+    connect(stitchOutView, &StitchOutStage::centreChanged, this, &MainWindow::showCentre);
+    connect(&state.sewing, &SewingState::happened, this, &MainWindow::tellPerson);
+    upper->addWidget(centre, 1);
     upper->addWidget(readout);
     auto* right = new QVBoxLayout;
     right->setSpacing(0);
     right->addLayout(upper, 1);
     right->addWidget(hairLine());
+    right->addWidget(runStrip = new RunStrip(state));
     right->addWidget(threadLine);
     auto* middle = new QWidget;
     auto* all = new QHBoxLayout(middle);
@@ -116,7 +126,50 @@ void MainWindow::showStage() {
     shelfPanel->setVisible(shelfAction && shelfAction->isChecked() &&
                            state.stage() == Stage::compose);
     readout->setCurrentIndex(static_cast<int>(state.stage()));
+    showCentre();
     refreshActions();
+}
+
+void MainWindow::showCentre() { centre->setCurrentIndex(stitchOutView->wantsPreview() ? 1 : 0); }
+
+/// What a machine has to say is said by the desktop too, and by a sound if the person wants it.
+void MainWindow::tellPerson(const QString& title, const QString& words) {
+    QApplication::alert(this);
+    QSettings settings;
+    if (settings.value("machine/sound", true).toBool()) QApplication::beep();
+    if (!settings.value("machine/notify", true).toBool() || isActiveWindow() ||
+        !QSystemTrayIcon::isSystemTrayAvailable())
+        return;
+    if (!tray) {
+        tray = new QSystemTrayIcon(windowIcon(), this);
+        tray->show();
+    }
+    tray->showMessage(title, words);
+}
+
+/// A machine that sews goes on without the window; the person says whether it should.
+bool MainWindow::mayLeaveMachines() {
+    MachineRun* run = state.sewing.sewing();
+    if (!run) return true;
+    QMessageBox question(QMessageBox::Question, tr("A machine is sewing"),
+                         tr("%1 is sewing hooping %2 of %3.")
+                             .arg(run->name())
+                             .arg(run->record().hooping)
+                             .arg(QString::fromStdString(run->record().job)),
+                         QMessageBox::Cancel, this);
+    question.setInformativeText(tr("It can go on sewing: it is found again at the next start. Do "
+                                   "not leave a machine alone that nobody watches."));
+    auto* leave = question.addButton(tr("Let it sew"), QMessageBox::AcceptRole);
+    auto* stop = question.addButton(tr("Stop it"), QMessageBox::DestructiveRole);
+    leave->setObjectName("letSew");
+    stop->setObjectName("stopSewing");
+    question.exec();
+    if (question.clickedButton() == stop) {
+        run->stop();
+        // It must have heard of it before the wire goes.
+        run->wire().finish();
+    }
+    return question.clickedButton() == leave || question.clickedButton() == stop;
 }
 
 void MainWindow::showTitle() {
@@ -155,7 +208,7 @@ void MainWindow::restoreState() {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (!mayLeave()) {
+    if (!mayLeave() || !mayLeaveMachines()) {
         event->ignore();
         return;
     }

@@ -15,6 +15,8 @@ namespace rapt::app {
 class ComposeStage;
 class ShelfPanel;
 class RegisterStage;
+class RunStrip;
+class StitchOutStage;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -27,6 +29,7 @@ public:
     ComposeStage& composeStage() { return *composeView; }
     ThreadLine& threadLineView() { return *threadLine; }
     RegisterStage& registerStage() { return *registerView; }
+    StitchOutStage& stitchOutStage() { return *stitchOutView; }
 
     /// Opens a file; says in a message why it cannot. True if it was opened.
     bool openFile(const QString& path);
@@ -45,6 +48,9 @@ private:
     void addStage(QWidget* stage);
     void openMade(const Job& job);
     void showStage();
+    void showCentre();
+    void tellPerson(const QString& title, const QString& words);
+    bool mayLeaveMachines();
     void showTitle();
     void showStatus();
     void restoreState();
@@ -92,6 +98,10 @@ private:
     QStackedWidget* readout;
     ComposeStage* composeView = nullptr;
     RegisterStage* registerView = nullptr;
+    StitchOutStage* stitchOutView = nullptr;
+    QStackedWidget* centre; ///< the cloth, or the sheets
+    RunStrip* runStrip;
+    class QSystemTrayIcon* tray = nullptr; ///< for messages of the desktop
     ShelfPanel* shelfPanel = nullptr;
     QAction* shelfAction = nullptr;
     QLabel* status;

@@ -29,7 +29,7 @@ void addWitnessCrosses(const Hooping& hooping, StitchList& list) {
     int index = 1;
     while (index < 255 && list.find(static_cast<std::uint8_t>(index))) ++index;
     const auto thread = static_cast<std::uint8_t>(index);
-    list.threads.push_back({thread, {150, 150, 150}, 40, "Witness basting"});
+    list.threads.push_back({thread, {150, 150, 150}, 40, witnessThreadName});
     const Affine toField = hooping.pose.affine().inverse();
     for (const Mark& m : hooping.witness) {
         const Vec2 at = toField(m.at);

@@ -5,6 +5,9 @@
 
 namespace rapt {
 
+/// The thread of the basting crosses at the marks of later clampings, sewn last.
+inline constexpr const char* witnessThreadName = "Witness basting";
+
 /// What one hooping sews.
 struct HoopingList {
     StitchList list; ///< field frame

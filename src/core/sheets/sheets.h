@@ -17,6 +17,7 @@ struct SheetParts {
     bool job = true, hoopings = true, marking = true;
     bool layout = false; ///< the template at true scale
     bool cards = false, tags = false, board = false;
+    friend bool operator==(const SheetParts&, const SheetParts&) = default;
 };
 
 /// All that the sheets say.

@@ -27,6 +27,7 @@ struct TemplateOptions {
     TemplateLook look = TemplateLook::thread;
     double gridMm = 0; ///< lines at this distance from the origin; 0: none
     double cutMm = 0;  ///< a line to cut the paper along, so far from the stitching; 0: none
+    friend bool operator==(const TemplateOptions&, const TemplateOptions&) = default;
 };
 
 /// What is drawn: stitches in the frame whose origin gets a cross, the cloth's edge if there is a

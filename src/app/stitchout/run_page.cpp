@@ -1,0 +1,438 @@
+#include "app/stitchout/run_page.h"
+
+#include "app/theme/theme.h"
+#include "estimate/timing.h"
+#include "handover/handover.h"
+#include "run/run_steps.h"
+
+#include <QSignalBlocker>
+
+namespace rapt::app {
+namespace {
+
+enum From { fromStart, whereItStopped, threadAgain, fromN };
+
+/// The same hooping without the basting crosses for later ones, which are sewn last.
+std::shared_ptr<const RunTask> withoutCrosses(const RunTask& task) {
+    auto shorter = std::make_shared<RunTask>(task);
+    auto list = std::make_shared<StitchList>(*task.list);
+    std::uint8_t cross = 0;
+    for (const Thread& t : list->threads)
+        if (t.name == witnessThreadName) cross = t.index;
+    auto& stitches = list->stitches;
+    const auto first = std::find_if(stitches.begin(), stitches.end(), [&](const Stitch& s) {
+        return s.thread == cross && s.op == Op::stitch;
+    });
+    if (cross == 0 || first == stitches.end()) return nullptr;
+    stitches.erase(first, stitches.end());
+    while (!stitches.empty() && stitches.back().op == Op::jump) stitches.pop_back();
+    shorter->points = std::make_shared<const Penetrations>(*list);
+    shorter->seconds.resize(shorter->points->count());
+    shorter->mark = contentMark(*list);
+    Job job;
+    job.name = task.job;
+    shorter->text = handedText(job, *list, static_cast<std::size_t>(task.hooping) - 1);
+    shorter->list = std::move(list);
+    return shorter;
+}
+
+QString minutes(double seconds) {
+    return QString::fromStdString(formatDuration(std::max(0.0, seconds)));
+}
+
+} // namespace
+
+RunPage::RunPage(Session& s) : ComposePage(s), hooping(new QComboBox) {
+    hooping->setObjectName("runHooping");
+    hooping->setAccessibleName(tr("Hooping"));
+    column->addLayout(row(tr("Hooping"), hooping));
+    column->addWidget(buildMachine());
+    column->addWidget(hairLine());
+    column->addWidget(stepsBox = buildSteps());
+    column->addWidget(runBox = buildRun());
+    column->addWidget(handsBox = buildHands());
+    column->addStretch();
+    connect(hooping, &QComboBox::activated, this, [this](int i) { session.setHooping(i); });
+}
+
+MachineRun* RunPage::run() const {
+    const auto machine = session.library.machine(session.job().brief.machine);
+    return machine ? &session.sewing.machine(*machine) : nullptr;
+}
+
+const Handing* RunPage::handing() {
+    const auto* known = session.handing();
+    return known && *known ? (**known).get() : nullptr;
+}
+
+QWidget* RunPage::buildMachine() {
+    auto* box = new QWidget;
+    auto* lines = new QVBoxLayout(box);
+    lines->setContentsMargins(0, 0, 0, 0);
+    machineWords = wordsLabel();
+    machineWords->setObjectName("machineWords");
+    lines->addWidget(machineWords);
+    connectButton = button(tr("Connect"), "connectMachine", [this] {
+        if (MachineRun* r = run()) r->isConnected() ? r->disconnectNow() : r->connectNow();
+    });
+    simulated = button(tr("Start the simulated machine"), "startStandIn", [this] {
+        if (MachineRun* r = run()) r->startStandIn();
+    });
+    lines->addLayout(sideBySide({connectButton, simulated}));
+    return box;
+}
+
+QWidget* RunPage::buildSteps() {
+    auto* box = new QWidget;
+    auto* lines = new QVBoxLayout(box);
+    lines->setContentsMargins(0, 0, 0, 0);
+    lines->setSpacing(3);
+    lines->addWidget(headLabel(tr("Before the needle moves")));
+    steps = new QVBoxLayout;
+    steps->setSpacing(2);
+    lines->addLayout(steps);
+    stepsLeft = quietLabel({});
+    stepsLeft->setObjectName("openSteps");
+    stepsLeft->setWordWrap(true);
+    lines->addWidget(stepsLeft);
+    return box;
+}
+
+QWidget* RunPage::buildRun() {
+    auto* box = new QWidget;
+    auto* lines = new QVBoxLayout(box);
+    lines->setContentsMargins(0, 0, 0, 0);
+    lines->setSpacing(5);
+    eventWords = wordsLabel();
+    eventWords->setObjectName("eventWords");
+    lines->addWidget(eventWords);
+    progressWords = wordsLabel();
+    progressWords->setObjectName("progressWords");
+    lines->addWidget(progressWords);
+    progress = new QProgressBar;
+    progress->setTextVisible(false);
+    progress->setFixedHeight(8);
+    lines->addWidget(progress);
+    threadWords = wordsLabel();
+    threadWords->setObjectName("threadWords");
+    lines->addWidget(threadWords);
+    from = new QComboBox;
+    from->setObjectName("startFrom");
+    from->addItems({tr("from the start"), tr("from where it stopped"), tr("this thread once more"),
+                    tr("from a stitch:")});
+    fromStitch = new QSpinBox;
+    fromStitch->setObjectName("startStitch");
+    fromStitch->setRange(1, 1);
+    auto* where = new QHBoxLayout;
+    where->addWidget(from, 1);
+    where->addWidget(fromStitch);
+    lines->addLayout(where);
+    noCrosses = new QCheckBox(tr("without the basting crosses at its end"));
+    noCrosses->setObjectName("noCrosses");
+    lines->addWidget(noCrosses);
+    startButton = button(tr("Start"), "startRun", [this] { start(); });
+    startButton->setProperty("main", true);
+    resumeButton = button(tr("Go on"), "resumeRun", [this] { goOn(); });
+    resumeButton->setProperty("main", true);
+    stopButton = button(tr("Stop"), "stopRun", [this] {
+        if (MachineRun* r = run()) r->stop();
+    });
+    lines->addLayout(sideBySide({startButton, resumeButton, stopButton}));
+    auto* back = new QHBoxLayout;
+    back->setSpacing(4);
+    const auto stepper = [&](const QString& text, const char* name, int by, const char* unit) {
+        QPushButton* b = button(text, name, [this, by, unit] { step(by, unit); });
+        back->addWidget(b);
+        stepButtons << b;
+    };
+    stepper(tr("‹ Thread"), "backThread", -1, "thread");
+    stepper(tr("‹ 10"), "backTen", -10, "stitch");
+    stepper(tr("‹ 1"), "backOne", -1, "stitch");
+    stepper(tr("1 ›"), "onOne", 1, "stitch");
+    stepper(tr("10 ›"), "onTen", 10, "stitch");
+    stepper(tr("Thread ›"), "onThread", 1, "thread");
+    lines->addLayout(back);
+    connect(from, &QComboBox::activated, this, &RunPage::refresh);
+    connect(noCrosses, &QCheckBox::clicked, this, &RunPage::refresh);
+    return box;
+}
+
+QWidget* RunPage::buildHands() {
+    auto* box = new QWidget;
+    auto* lines = new QVBoxLayout(box);
+    lines->setContentsMargins(0, 0, 0, 0);
+    lines->setSpacing(4);
+    lines->addWidget(hairLine());
+    lines->addWidget(headLabel(tr("Your hands at the simulated machine")));
+    mount = button(tr("Put the frame on"), "mountFrame", [this] {
+        if (run() && run()->task())
+            run()->hands({{"mount", QString::fromStdString(run()->task()->frame)}});
+    });
+    foot = button(tr("Foot down"), "footDown", [this] {
+        const bool down = run()->status()["foot"].toString() == "down";
+        run()->hands({{"foot", down ? "up" : "down"}});
+    });
+    mend = button(tr("Mend it"), "mendStop", [this] { run()->hands({{"mend", true}}); });
+    power = button(tr("Power on"), "powerOn", [this] {
+        run()->hands({{"power", run()->state() == MachineRun::State::off ? "on" : "off"}});
+    });
+    lines->addLayout(sideBySide({mount, foot}));
+    lines->addLayout(sideBySide({mend, power}));
+    speed = new QComboBox;
+    speed->setObjectName("runSpeed");
+    for (const int k : {1, 10, 100, 1000}) speed->addItem(tr("%1 × as fast as life").arg(k), k);
+    lines->addLayout(row(tr("Time"), speed));
+    connect(speed, &QComboBox::activated, this, [this] {
+        if (MachineRun* r = run()) r->setSpeed(speed->currentData().toDouble());
+    });
+    return box;
+}
+
+void RunPage::refresh() {
+    const Handing* h = handing();
+    MachineRun* r = run();
+    setEnabled(h && r);
+    if (!h || !r) {
+        machineWords->setText(session.job().hoopings.empty()
+                                  ? tr("Plan the hoopings in Divide first.")
+                                  : tr("It is being worked out."));
+        return;
+    }
+    fillHoopings(*h);
+    takeTask(*h);
+    fillSteps(*h);
+    fillRun();
+}
+
+void RunPage::fillHoopings(const Handing& h) {
+    const QSignalBlocker quiet(hooping);
+    hooping->clear();
+    for (std::size_t i = 0; i < h.lists.size(); ++i)
+        hooping->addItem(tr("%1 of %2, %3, %L4 stitches")
+                             .arg(i + 1)
+                             .arg(h.lists.size())
+                             .arg(QString::fromStdString(session.job().hoopings[i].hoop))
+                             .arg(h.lists[i].stitches));
+    hooping->setCurrentIndex(session.hooping());
+}
+
+void RunPage::takeTask(const Handing& h) {
+    const auto index = static_cast<std::size_t>(session.hooping());
+    if (index >= h.tasks.size()) return;
+    auto task = h.tasks[index];
+    const auto shorter = withoutCrosses(*task);
+    noCrosses->setVisible(shorter != nullptr);
+    if (shorter && noCrosses->isChecked()) task = shorter;
+    // What is being sewn is not taken off the machine by looking elsewhere.
+    run()->setTask(task);
+}
+
+void RunPage::fillSteps(const Handing& h) {
+    const MachineRun& r = *run();
+    const auto index = static_cast<std::size_t>(session.hooping());
+    const auto wanted = stepsBefore(session.job(), index, h.lists, h.needles, session.library);
+    QString key;
+    for (const RunStep& s : wanted) key += QString::fromStdString(s.id + s.words) + "\n";
+    if (key != stepsOf) {
+        stepsOf = key;
+        while (QLayoutItem* item = steps->takeAt(0)) {
+            delete item->widget();
+            delete item;
+        }
+        stepBoxes.clear();
+        for (const RunStep& s : wanted) {
+            auto* box = new QCheckBox(QString::fromStdString(s.words));
+            box->setObjectName("step-" + QString::fromStdString(s.id));
+            box->setToolTip(QString::fromStdString(s.caution));
+            connect(box, &QCheckBox::clicked, this, [this, id = s.id](bool on) {
+                if (MachineRun* now = run()) now->confirm(id, on);
+            });
+            steps->addWidget(box);
+            stepBoxes << box;
+            if (!s.caution.empty()) {
+                QLabel* caution = quietLabel("⚠ " + QString::fromStdString(s.caution));
+                caution->setContentsMargins(24, 0, 0, 2);
+                steps->addWidget(caution);
+            }
+        }
+    }
+    for (QCheckBox* box : stepBoxes) {
+        const QSignalBlocker quiet(box);
+        box->setChecked(r.record().steps.contains(box->objectName().mid(5).toStdString()));
+        // Long words are cut with their whole in the tool tip.
+        const QFontMetrics metrics(box->font());
+        const QString whole =
+            QString::fromStdString(wanted[static_cast<std::size_t>(stepBoxes.indexOf(box))].words);
+        box->setText(metrics.elidedText(whole, Qt::ElideRight, 292));
+        if (box->toolTip().isEmpty()) box->setToolTip(whole);
+    }
+    const QStringList open = openSteps();
+    stepsLeft->setText(open.isEmpty() ? tr("All confirmed.")
+                                      : tr("Open: %1.").arg(open.join(", ")));
+    const bool before = r.record().sewn == 0 || r.record().finished;
+    stepsBox->setVisible(before && r.state() != MachineRun::State::sewing);
+}
+
+QStringList RunPage::openSteps() const {
+    QStringList open;
+    for (const QCheckBox* box : stepBoxes)
+        if (!box->isChecked()) open << box->objectName().mid(5).replace('-', ' ');
+    return open;
+}
+
+void RunPage::fillRun() {
+    MachineRun& r = *run();
+    const RunRecord& known = r.record();
+    const bool connected = r.isConnected();
+    const bool sews = r.state() == MachineRun::State::sewing;
+    machineWords->setText(
+        r.trouble().isEmpty()
+            ? tr("<b>%1</b>, %2").arg(r.name(), wordsOf(r.state()))
+            : tr("<b>%1</b>, %2. %3").arg(r.name(), wordsOf(r.state()), r.trouble()));
+    connectButton->setText(connected ? tr("Disconnect") : tr("Connect"));
+    simulated->setVisible(!connected);
+    const bool begun = known.sewn > 0 && !known.finished;
+    {
+        const QSignalBlocker quiet(from);
+        fromStitch->setRange(1, std::max(1, static_cast<int>(known.of)));
+        if (begun && from->currentIndex() == fromStart) from->setCurrentIndex(whereItStopped);
+        if (!begun && from->currentIndex() == whereItStopped) from->setCurrentIndex(fromStart);
+    }
+    fromStitch->setVisible(from->currentIndex() == fromN);
+    const bool canStart = connected && !sews && r.state() != MachineRun::State::off;
+    startButton->setVisible(!sews && (!begun || from->currentIndex() != whereItStopped));
+    startButton->setEnabled(canStart);
+    const bool anyway = startsAnyway && !openSteps().isEmpty();
+    startButton->setText(known.finished ? tr("Sew it once more")
+                         : anyway       ? tr("Start all the same")
+                                        : tr("Start hooping %1").arg(known.hooping));
+    resumeButton->setVisible(begun && !sews && from->currentIndex() == whereItStopped);
+    const bool mended = r.status()["mended"].toBool(true);
+    resumeButton->setEnabled(canStart && mended);
+    stopButton->setVisible(sews);
+    for (QPushButton* b : stepButtons) b->setVisible(begun && connected && !sews);
+    from->setVisible(!sews && connected);
+    handsBox->setVisible(connected);
+    const QString mounted = r.status()["frame"].toString();
+    mount->setText(r.task() && mounted.toStdString() == r.task()->frame ? tr("The frame is on")
+                                                                        : tr("Put the frame on"));
+    foot->setText(r.status()["foot"].toString() == "down" ? tr("Foot up") : tr("Foot down"));
+    power->setText(r.state() == MachineRun::State::off ? tr("Power on") : tr("Power off"));
+    mend->setEnabled(!mended);
+    for (QPushButton* b : {mount, foot, mend}) b->setEnabled(b->isEnabled() && !sews);
+    mount->setEnabled(!sews);
+    foot->setEnabled(!sews);
+    mend->setEnabled(!mended && !sews);
+    const RunEvent* event = known.standing();
+    QString words;
+    if (event && !sews) {
+        words = tr("<b>%1</b> after stitch %L2. %3")
+                    .arg(QString::fromLatin1(nameOf(event->kind)).replace('-', ' '))
+                    .arg(event->sewn)
+                    .arg(QString::fromStdString(adviceAfter(event->kind)));
+        const Derived* checked = session.checked();
+        const auto fabric = session.library.fabric(session.job().brief.fabric);
+        if (const auto at = r.needle(); at && checked && fabric && r.task()) {
+            const Cell cell = cellAt(r.task()->toCloth(*at));
+            const std::string reason = reasonOfBreak(event->kind, checked->load().layers(cell),
+                                                     checked->load().hits(cell), *fabric);
+            if (!reason.empty())
+                words += " " + tr("Why there: %1.").arg(QString::fromStdString(reason));
+        }
+        const Resume resume =
+            r.task() ? resumeAfter(*r.task()->list, *r.task()->points, known.sewn, event->kind)
+                     : Resume{};
+        if (resume.overlap > 0)
+            words += " " + tr("It goes on %1 stitches back.").arg(resume.overlap);
+    } else if (known.finished) {
+        words = tr("<b>Hooping %1 is sewn.</b>").arg(known.hooping);
+    }
+    eventWords->setText(words);
+    eventWords->setVisible(!words.isEmpty());
+    advance();
+}
+
+void RunPage::advance() {
+    const MachineRun* r = run();
+    if (!r || !r->task()) return;
+    const RunRecord& known = r->record();
+    const RunTask& task = *r->task();
+    progress->setRange(0, std::max(1, static_cast<int>(known.of)));
+    progress->setValue(static_cast<int>(known.sewn));
+    progress->setVisible(known.sewn > 0);
+    progressWords->setVisible(known.sewn > 0);
+    threadWords->setVisible(known.sewn > 0 && !known.finished);
+    progressWords->setText(tr("Stitch %L1 of %L2; %3 left of this hooping.")
+                               .arg(known.sewn)
+                               .arg(known.of)
+                               .arg(minutes(r->secondsLeft())));
+    if (known.sewn >= known.of) return;
+    const Handing* h = handing();
+    const auto wordsFor = [&](std::size_t penetration) {
+        const Thread* t =
+            task.list->find(task.list->stitches[task.points->record(penetration)].thread);
+        QString name = t ? QString::fromStdString(t->name) : QString();
+        for (std::size_t n = 0; h && t && n < h->needles.start.size(); ++n)
+            if (h->needles.start[n] && h->needles.start[n]->thread.sameThread(*t))
+                return tr("%1 on needle %2").arg(name).arg(n + 1);
+        return name;
+    };
+    const std::size_t next = nextThread(*task.list, *task.points, known.sewn);
+    threadWords->setText(
+        next < known.of
+            ? tr("%1, %2 more; then %3.")
+                  .arg(wordsFor(known.sewn), minutes(r->secondsLeftOfThread()), wordsFor(next))
+            : tr("%1, the last thread.").arg(wordsFor(known.sewn)));
+}
+
+std::size_t RunPage::startPlace() const {
+    const MachineRun& r = *run();
+    switch (from->currentIndex()) {
+    case threadAgain:
+        return threadStart(*r.task()->list, *r.task()->points, r.record().sewn);
+    case fromN:
+        return static_cast<std::size_t>(fromStitch->value()) - 1;
+    default:
+        return 0;
+    }
+}
+
+void RunPage::start() {
+    MachineRun* r = run();
+    if (!r || !r->task()) return;
+    if (!openSteps().isEmpty() && !startsAnyway) {
+        startsAnyway = true;
+        fillRun();
+        return;
+    }
+    startsAnyway = false;
+    r->setSpeed(speed->currentData().toDouble());
+    r->begin(startPlace());
+}
+
+void RunPage::goOn() {
+    if (MachineRun* r = run()) {
+        r->setSpeed(speed->currentData().toDouble());
+        r->resume();
+    }
+}
+
+/// The next stitch to be sewn is moved; the machine follows when it goes on.
+void RunPage::step(int by, const char* unit) {
+    MachineRun* r = run();
+    if (!r || !r->task()) return;
+    const RunTask& task = *r->task();
+    const bool already = from->currentIndex() == fromN;
+    std::size_t at = already ? static_cast<std::size_t>(fromStitch->value()) - 1 : r->record().sewn;
+    if (QLatin1String(unit) == QLatin1String("thread"))
+        at = by > 0 ? nextThread(*task.list, *task.points, at)
+                    : threadStart(*task.list, *task.points, at);
+    else
+        at = static_cast<std::size_t>(std::clamp(static_cast<long long>(at) + by, 0LL,
+                                                 static_cast<long long>(r->record().of) - 1));
+    from->setCurrentIndex(fromN);
+    fillRun();
+    fromStitch->setValue(static_cast<int>(at) + 1);
+}
+
+} // namespace rapt::app

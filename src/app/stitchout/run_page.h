@@ -1,0 +1,54 @@
+#pragma once
+// One hooping at the machine: what to do before, then the run, its stops and how it goes on.
+
+#include "app/compose/compose_page.h"
+
+#include <QCheckBox>
+#include <QProgressBar>
+#include <QSpinBox>
+
+namespace rapt::app {
+
+class RunPage : public ComposePage {
+    Q_OBJECT
+public:
+    explicit RunPage(Session& session);
+    void refresh() override;
+    /// Only how far it is.
+    void advance();
+
+private:
+    QWidget* buildMachine();
+    QWidget* buildSteps();
+    QWidget* buildRun();
+    QWidget* buildHands();
+    void fillHoopings(const Handing& h);
+    void fillSteps(const Handing& h);
+    void fillRun();
+    void takeTask(const Handing& h);
+    QStringList openSteps() const;
+    std::size_t startPlace() const;
+    void start();
+    void goOn();
+    void step(int by, const char* unit);
+    MachineRun* run() const;
+    const Handing* handing();
+
+    QComboBox* hooping;
+    QLabel *machineWords, *stepsLeft, *progressWords, *threadWords, *eventWords;
+    QPushButton *connectButton, *simulated, *startButton, *stopButton, *resumeButton;
+    QVBoxLayout* steps;
+    QWidget *stepsBox, *runBox, *handsBox;
+    QList<QCheckBox*> stepBoxes;
+    QString stepsOf; ///< which list of steps the boxes show
+    QProgressBar* progress;
+    QComboBox* from;
+    QSpinBox* fromStitch;
+    QCheckBox* noCrosses;
+    QList<QPushButton*> stepButtons;
+    QPushButton *mount, *foot, *mend, *power;
+    QComboBox* speed;
+    bool startsAnyway = false;
+};
+
+} // namespace rapt::app

@@ -1,0 +1,35 @@
+#pragma once
+// Stitch-out's first page: which sheets go with the job, on what paper.
+
+#include "app/compose/compose_page.h"
+#include "app/stitchout/sheet_preview.h"
+
+#include <QCheckBox>
+
+namespace rapt::app {
+
+class SheetsPage : public ComposePage {
+    Q_OBJECT
+public:
+    SheetsPage(Session& session, SheetPreview& preview);
+    void refresh() override;
+
+private:
+    QCheckBox* part(const QString& text, const char* name, bool on);
+    SheetParts parts() const;
+    TemplateOptions printing() const;
+    std::optional<SheetInput> input();
+    void save();
+    void saveTemplate();
+
+    SheetPreview& preview;
+    QCheckBox *job, *hoopings, *marking, *layout, *cards, *tags, *board;
+    QComboBox *paper, *look;
+    QCheckBox* mirror;
+    LengthEdit *grid, *cut;
+    double gridMm = 0, cutMm = 0;
+    QPushButton *saveButton, *printButton;
+    QLabel* note;
+};
+
+} // namespace rapt::app

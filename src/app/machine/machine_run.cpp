@@ -17,6 +17,8 @@ std::size_t countOf(const QJsonValue& value, std::size_t otherwise) {
     return n >= 0 && n < 1e12 ? static_cast<std::size_t>(n) : otherwise;
 }
 
+} // namespace
+
 QString titleOf(StopKind kind) {
     switch (kind) {
     case StopKind::threadBreak:
@@ -36,8 +38,6 @@ QString titleOf(StopKind kind) {
     }
     return {};
 }
-
-} // namespace
 
 QJsonObject storeRequest(const RunTask& task, const QString& file) {
     QJsonArray stops;

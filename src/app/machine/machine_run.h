@@ -110,6 +110,9 @@ private:
     QElapsedTimer standing; ///< since it stopped
 };
 
+/// "The thread broke", without a full stop.
+QString titleOf(StopKind kind);
+
 /// Words for a state.
 QString wordsOf(MachineRun::State state);
 

@@ -51,13 +51,11 @@ void RunStrip::show(const MachineRun& run) {
                            .arg(QString::fromStdString(formatDuration(run.secondsLeft()))));
     } else {
         const RunEvent* event = known.standing();
-        words->setText(
-            tr("⚠ %1 stands: %2 after stitch %L3 of %4, hooping %5")
-                .arg(run.name(),
-                     event ? QString::fromLatin1(nameOf(event->kind)).replace('-', ' ') : QString())
-                .arg(known.sewn)
-                .arg(job)
-                .arg(known.hooping));
+        words->setText(tr("⚠ %1 stands. %2 after stitch %L3 of %4, hooping %5")
+                           .arg(run.name(), event ? titleOf(event->kind) : QString())
+                           .arg(known.sewn)
+                           .arg(job)
+                           .arg(known.hooping));
     }
     stop->setVisible(run.state() == MachineRun::State::sewing);
 }

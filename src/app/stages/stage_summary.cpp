@@ -1,7 +1,6 @@
 #include "app/stages/stage_summary.h"
 
 #include "app/panels/findings_list.h"
-#include "estimate/handling.h"
 #include "registration/correction.h"
 
 namespace rapt::app {
@@ -98,22 +97,31 @@ StageSummary registration(const Session& s) {
                                        : StageState::settled};
 }
 
-int clampingsOf(const Job& job) {
-    int last = 0;
-    for (const Hooping& h : job.hoopings) last = std::max(last, h.clamping);
-    return last;
-}
-
-StageSummary stitchOut(const Session& s) {
+StageSummary stitchOut(Session& s) {
     const auto d = s.derived();
     if (!d || !d->weighed || d->time().stitches == 0)
         return {QObject::tr("nothing to sew yet"), StageState::open};
-    double seconds = d->time().totalSeconds;
-    if (const auto machine = s.library.machine(s.job().brief.machine))
-        seconds += handlingSeconds(clampingsOf(s.job()), static_cast<int>(s.job().hoopings.size()),
-                                   *machine);
+    for (const MachineRun* run : s.sewing.machines()) {
+        const RunRecord& known = run->record();
+        if (!run->task() || known.job != s.job().name || known.sewn == 0) continue;
+        if (known.finished)
+            return {QObject::tr("hooping %1 sewn").arg(known.hooping),
+                    known.hooping == static_cast<int>(s.job().hoopings.size())
+                        ? StageState::settled
+                        : StageState::open};
+        const int percent = static_cast<int>(100 * known.sewn / std::max<std::size_t>(1, known.of));
+        const bool stands = known.standing() && run->state() != MachineRun::State::sewing;
+        return {stands ? QObject::tr("hooping %1 stands at %2 %").arg(known.hooping).arg(percent)
+                       : QObject::tr("hooping %1 sews, %2 %").arg(known.hooping).arg(percent),
+                stands ? StageState::attention : StageState::open};
+    }
+    const auto* handing = s.handing();
+    const double seconds = handing && *handing ? (**handing)->work.seconds.total()
+                                               : d->time().totalSeconds;
     const QString time = QString::fromStdString(formatDuration(seconds));
-    return {QObject::tr("%1 with hooping").arg(time), StageState::open};
+    return {handing && *handing ? QObject::tr("%1 in all").arg(time)
+                                : QObject::tr("%1 of sewing").arg(time),
+            StageState::open};
 }
 
 StageSummary ledger(const Session& s) {
@@ -146,7 +154,7 @@ QString stageName(Stage stage) {
     return {};
 }
 
-std::array<StageSummary, stageCount> summarise(const Session& s) {
+std::array<StageSummary, stageCount> summarise(Session& s) {
     return {brief(s), compose(s), weigh(s), divide(s), registration(s), stitchOut(s), ledger(s)};
 }
 

@@ -15,6 +15,6 @@ struct StageSummary {
 };
 
 QString stageName(Stage stage);
-std::array<StageSummary, stageCount> summarise(const Session& session);
+std::array<StageSummary, stageCount> summarise(Session& session);
 
 } // namespace rapt::app

@@ -65,6 +65,14 @@ void StitchOutStage::judge() {
     if (const MachineRun* sews = session.sewing.sewing())
         return judgement->say(tr("%1 is sewing.").arg(sews->name()),
                               tr("Hands clear while the frame moves."));
+    for (const MachineRun* m : session.sewing.machines())
+        if (const RunEvent* event = m->record().standing(); event && m->record().job == job.name)
+            return judgement->say(titleOf(event->kind) + ".",
+                                  tr("Hooping %1 stands at stitch %L2 of %L3; what was sewn is "
+                                     "known.")
+                                      .arg(m->record().hooping)
+                                      .arg(m->record().sewn)
+                                      .arg(m->record().of));
     if (checked && anyStop(checked->findings()))
         return judgement->say(tr("A stop is open: look at it first."),
                               QString::fromStdString(checked->findings()[0].text) + ".");

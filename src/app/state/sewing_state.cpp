@@ -15,29 +15,12 @@ namespace {
 
 QString queueFile() { return QString::fromStdString(userDataFolder()) + "/queue.json"; }
 
-/// Seconds up to each penetration, by the formulas, without those that a person needs.
-std::vector<float> secondsOf(const StitchList& list, const Machine& machine, const Fabric& fabric) {
-    std::vector<float> seconds;
-    double now = 0;
-    std::size_t seen = 0;
-    int thread = -1;
-    walkStitches(list.stitches, [&](std::size_t i, const Stitch* from) {
-        for (; seen < i; ++seen)
-            if (list.stitches[seen].op == Op::trim) now += machine.trimSeconds;
-        if (thread >= 0 && thread != list.stitches[i].thread) now += machine.threadChangeSeconds;
-        thread = list.stitches[i].thread;
-        now += stitchSecondsAfter(from, list.stitches[i], machine, fabric);
-        seconds.push_back(static_cast<float>(now));
-    });
-    return seconds;
-}
-
 std::shared_ptr<const RunTask> taskOf(const Job& job, const Handing& h, std::size_t index,
                                       const std::string& text) {
     auto task = std::make_shared<RunTask>();
     task->list = std::make_shared<const StitchList>(h.lists[index].list);
     task->points = std::make_shared<const Penetrations>(*task->list);
-    task->seconds = secondsOf(*task->list, h.machine, h.fabric);
+    task->seconds = secondsUpTo(*task->list, h.machine, h.fabric);
     task->job = job.name;
     task->hooping = static_cast<int>(index) + 1;
     task->hoopings = h.lists.size();
@@ -80,7 +63,6 @@ Result<std::shared_ptr<const Handing>> SewingState::work(const Key& key) {
     h->needles = std::move(*needles);
     for (std::size_t i = 0; i < h->lists.size(); ++i)
         h->tasks.push_back(taskOf(key.job, *h, i, handedText(key.job, h->lists[i].list, i)));
-    h->queue = queueItemsOf(key.job.hoopings, h->lists, key.job.name, h->machine, h->fabric);
     return std::shared_ptr<const Handing>(std::move(h));
 }
 

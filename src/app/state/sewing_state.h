@@ -21,7 +21,6 @@ struct Handing {
     std::vector<ThreadStep> steps;
     NeedlePlan needles;
     std::vector<std::shared_ptr<const RunTask>> tasks; ///< one a hooping
-    std::vector<QueueItem> queue;
 };
 
 /// One place in the queue: an item, and where its job is.

@@ -130,15 +130,23 @@ void HandoverPage::showPlan() {
                      .arg(QString::fromStdString(f.file))
                      .arg(f.hooping + 1)
                      .arg((f.text.size() + 999) / 1000);
-    const auto ours = static_cast<std::size_t>(plan->outdated.size());
-    if (ours > 0) lines << tr("%1 files of an earlier version are there.").arg(ours);
+    const std::size_t ours = plan->outdated.size();
+    std::size_t same = 0;
+    for (const StoredDesign& d : receiver->there)
+        for (const auto& task : plannedFor->tasks)
+            same += d.job == task->job && d.mark == task->mark;
+    if (same > 0 && same == plan->files.size() && same == ours)
+        lines << tr("They are there already, as they are now.");
+    else if (ours > 0)
+        lines << tr("%1 files of an earlier version are there.").arg(ours);
     if (receiver->there.size() > ours)
         lines << tr("%1 other files are there; they stay.").arg(receiver->there.size() - ours);
-    lines << tr("Room for %1 designs, %2 MB.")
+    lines << tr("Room for %1 designs, %2.")
                  .arg(receiver->places - static_cast<int>(receiver->there.size()))
-                 .arg(static_cast<double>(receiver->freeBytes) / 1e6, 0, 'f', 1);
+                 .arg(QLocale::c().formattedDataSize(receiver->freeBytes, 1,
+                                                     QLocale::DataSizeSIFormat));
     there->setText(lines.join("\n"));
-    removeOlder->setVisible(ours > 0);
+    removeOlder->setVisible(ours > same);
     give->setEnabled(!working);
 }
 

@@ -82,9 +82,9 @@ QString QueuePage::lineFor(const QueueItem& item, const QueueTimes& t) const {
     return head + "\n" +
            tr("hands %1–%2, sews %3–%4%5")
                .arg(clockAt(t.handsFrom), clockAt(t.handsUntil), clockAt(t.from), clockAt(t.until),
-                    item.stops.empty()
-                        ? QString()
-                        : tr(", %n cone change(s)", nullptr, static_cast<int>(item.stops.size())));
+                    item.stops.empty()       ? QString()
+                    : item.stops.size() == 1 ? tr(", one stop for a cone")
+                                             : tr(", %1 stops for cones").arg(item.stops.size()));
 }
 
 void QueuePage::refresh() {
@@ -131,9 +131,11 @@ void QueuePage::addJob() {
     auto queue = session.sewing.queue();
     const Handing& h = ***known;
     const auto chosen = session.library.machine(machine->currentData().toString().toStdString());
-    const auto items = chosen ? queueItemsOf(session.job().hoopings, h.lists, session.job().name,
-                                             *chosen, h.fabric)
-                              : h.queue;
+    if (!chosen) return;
+    const auto needles = planNeedles(h.steps, session.sewing.needlesOf(*chosen));
+    if (!needles)
+        return emit failed(tr("Nothing to add"), QString::fromStdString(needles.error().reason));
+    const auto items = queueItemsOf(session.job(), h.lists, *needles, *chosen, h.fabric);
     for (const QueueItem& item : items) {
         const bool there = std::any_of(queue.begin(), queue.end(),
                                        [&](const Queued& q) { return q.item.id == item.id; });

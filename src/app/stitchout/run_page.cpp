@@ -140,17 +140,21 @@ QWidget* RunPage::buildRun() {
     lines->addLayout(sideBySide({startButton, resumeButton, stopButton}));
     auto* back = new QHBoxLayout;
     back->setSpacing(4);
-    const auto stepper = [&](const QString& text, const char* name, int by, const char* unit) {
+    const auto stepper = [&](const QString& text, const QString& help, const char* name, int by,
+                             const char* unit) {
         QPushButton* b = button(text, name, [this, by, unit] { step(by, unit); });
-        back->addWidget(b);
+        b->setToolTip(help);
+        b->setAccessibleName(help);
+        b->setStyleSheet("padding-left: 2px; padding-right: 2px;");
+        back->addWidget(b, QLatin1String(unit) == QLatin1String("thread") ? 3 : 2);
         stepButtons << b;
     };
-    stepper(tr("‹ Thread"), "backThread", -1, "thread");
-    stepper(tr("‹ 10"), "backTen", -10, "stitch");
-    stepper(tr("‹ 1"), "backOne", -1, "stitch");
-    stepper(tr("1 ›"), "onOne", 1, "stitch");
-    stepper(tr("10 ›"), "onTen", 10, "stitch");
-    stepper(tr("Thread ›"), "onThread", 1, "thread");
+    stepper(tr("« thread"), tr("Back to the start of the thread"), "backThread", -1, "thread");
+    stepper(tr("‹ 10"), tr("Ten stitches back"), "backTen", -10, "stitch");
+    stepper(tr("‹ 1"), tr("One stitch back"), "backOne", -1, "stitch");
+    stepper(tr("1 ›"), tr("One stitch on"), "onOne", 1, "stitch");
+    stepper(tr("10 ›"), tr("Ten stitches on"), "onTen", 10, "stitch");
+    stepper(tr("thread »"), tr("On to the next thread"), "onThread", 1, "thread");
     lines->addLayout(back);
     connect(from, &QComboBox::activated, this, &RunPage::refresh);
     connect(noCrosses, &QCheckBox::clicked, this, &RunPage::refresh);
@@ -172,7 +176,7 @@ QWidget* RunPage::buildHands() {
         const bool down = run()->status()["foot"].toString() == "down";
         run()->hands({{"foot", down ? "up" : "down"}});
     });
-    mend = button(tr("Mend it"), "mendStop", [this] { run()->hands({{"mend", true}}); });
+    mend = button(tr("It is mended"), "mendStop", [this] { run()->hands({{"mend", true}}); });
     power = button(tr("Power on"), "powerOn", [this] {
         run()->hands({{"power", run()->state() == MachineRun::State::off ? "on" : "off"}});
     });
@@ -208,11 +212,10 @@ void RunPage::fillHoopings(const Handing& h) {
     const QSignalBlocker quiet(hooping);
     hooping->clear();
     for (std::size_t i = 0; i < h.lists.size(); ++i)
-        hooping->addItem(tr("%1 of %2, %3, %L4 stitches")
+        hooping->addItem(tr("%1 of %2, %3")
                              .arg(i + 1)
                              .arg(h.lists.size())
-                             .arg(QString::fromStdString(session.job().hoopings[i].hoop))
-                             .arg(h.lists[i].stitches));
+                             .arg(QString::fromStdString(session.job().hoopings[i].hoop)));
     hooping->setCurrentIndex(session.hooping());
 }
 
@@ -327,7 +330,7 @@ void RunPage::fillRun() {
     QString words;
     if (event && !sews) {
         words = tr("<b>%1</b> after stitch %L2. %3")
-                    .arg(QString::fromLatin1(nameOf(event->kind)).replace('-', ' '))
+                    .arg(titleOf(event->kind))
                     .arg(event->sewn)
                     .arg(QString::fromStdString(adviceAfter(event->kind)));
         const Derived* checked = session.checked();
@@ -343,7 +346,10 @@ void RunPage::fillRun() {
             r.task() ? resumeAfter(*r.task()->list, *r.task()->points, known.sewn, event->kind)
                      : Resume{};
         if (resume.overlap > 0)
-            words += " " + tr("It goes on %1 stitches back.").arg(resume.overlap);
+            words += " " + (resume.overlap == 1
+                                ? tr("It goes on one stitch back.")
+                                : tr("It goes on %1 stitches back.").arg(resume.overlap));
+        if (connected && !mended) words += " " + tr("Say below when it is mended.");
     } else if (known.finished) {
         words = tr("<b>Hooping %1 is sewn.</b>").arg(known.hooping);
     }

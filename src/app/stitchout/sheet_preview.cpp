@@ -10,13 +10,11 @@ namespace {
 
 constexpr double screenPixelsPerMm = 5, paperPixelsPerMm = 300 / 25.4;
 
-QPageLayout layoutFor(const QImage& page) {
-    const bool level = page.width() > page.height();
-    // Letter is the wider one of the two.
-    const double shape = static_cast<double>(std::max(page.width(), page.height())) /
-                         std::min(page.width(), page.height());
-    const QPageSize size(shape < 1.35 ? QPageSize::Letter : QPageSize::A4);
-    return {size, level ? QPageLayout::Landscape : QPageLayout::Portrait, {}};
+/// Upright pages of that paper; what is level is turned to fit.
+QPageLayout layoutFor(Paper paper) {
+    return {QPageSize(paper == Paper::letter ? QPageSize::Letter : QPageSize::A4),
+            QPageLayout::Portrait,
+            {}};
 }
 
 } // namespace
@@ -34,20 +32,32 @@ SheetsRequest SheetInput::request() const {
 
 SheetPreview::SheetPreview(QWidget* parent)
     : QWidget(parent), pictures([](const SheetInput& i) { return draw(i, screenPixelsPerMm); }),
-      view(new QPrintPreviewWidget(&paper, this)), words(new QLabel) {
+      view(new QPrintPreviewWidget(&paper, this)), words(new QLabel), back(new QToolButton),
+      on(new QToolButton), all(new QToolButton) {
     paper.setFullPage(true);
     paper.setResolution(127);
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
-    words->setContentsMargins(12, 6, 12, 6);
+    auto* head = new QHBoxLayout;
+    head->setContentsMargins(12, 4, 12, 4);
     words->setObjectName("previewWords");
-    column->addWidget(words);
+    head->addWidget(words, 1);
+    back->setText("‹");
+    on->setText("›");
+    all->setText(tr("All pages"));
+    all->setCheckable(true);
+    back->setAccessibleName(tr("Pages before"));
+    on->setAccessibleName(tr("Next pages"));
+    for (QToolButton* b : {back, on, all}) head->addWidget(b);
+    column->addLayout(head);
+    connect(back, &QToolButton::clicked, this, [this] { turnTo(view->currentPage() - 2); });
+    connect(on, &QToolButton::clicked, this, [this] { turnTo(view->currentPage() + 2); });
+    connect(all, &QToolButton::clicked, this, [this] { take(); });
     column->addWidget(view, 1);
     view->setObjectName("sheetPreview");
-    view->setAllPagesViewMode();
     connect(view, &QPrintPreviewWidget::paintRequested, this,
-            [this](QPrinter* on) { paint(on, drawn); });
+            [this](QPrinter* printer) { paint(printer, drawn, screenPixelsPerMm); });
     connect(&pictures, &LookupSignals::ready, this, &SheetPreview::take);
 }
 
@@ -57,7 +67,8 @@ SheetPreview::Pages SheetPreview::draw(const SheetInput& input, double pixelsPer
     Pages pages;
     for (const Image& m : *made) {
         const QImage image(m.pixels.data(), m.width, m.height, 3 * m.width, QImage::Format_RGB888);
-        pages.images.push_back(image.copy());
+        const bool level = m.width > m.height;
+        pages.images.push_back(level ? image.transformed(QTransform().rotate(90)) : image.copy());
     }
     return pages;
 }
@@ -75,42 +86,61 @@ void SheetPreview::take() {
     if (!pages) return;
     drawn = pages->images;
     reason = pages->problem;
-    words->setText(drawn.empty()       ? reason
-                   : drawn.size() == 1 ? tr("One page at true scale")
-                                       : tr("%1 pages at true scale").arg(drawn.size()));
-    if (!drawn.empty()) paper.setPageLayout(layoutFor(drawn.front()));
+    paper.setPageLayout(layoutFor(input->printing.paper));
     view->updatePreview();
-    if (drawn.size() == 1)
+    if (all->isChecked())
+        view->setAllPagesViewMode();
+    else if (drawn.size() == 1)
         view->setSinglePageViewMode();
     else
-        view->setAllPagesViewMode();
+        view->setFacingPagesViewMode();
+    view->fitInView();
+    turnTo(1);
     emit shown();
 }
 
-void SheetPreview::paint(QPrinter* on, const std::vector<QImage>& images) {
+/// Two pages beside each other, the left one an odd one.
+void SheetPreview::turnTo(int page) {
+    const int last = std::max(1, pages());
+    const int first = std::clamp(page, 1, last) | 1;
+    view->setCurrentPage(std::min(first, last));
+    const bool whole = all->isChecked() || last <= 2;
+    back->setEnabled(!whole && first > 1);
+    on->setEnabled(!whole && first + 1 < last);
+    all->setVisible(last > 2);
+    if (drawn.empty())
+        words->setText(reason);
+    else if (whole)
+        words->setText(last == 1 ? tr("One page at true scale")
+                                 : tr("%1 pages at true scale").arg(last));
+    else
+        words->setText(tr("Pages %1 and %2 of %3 at true scale")
+                           .arg(first)
+                           .arg(std::min(first + 1, last))
+                           .arg(last));
+}
+
+void SheetPreview::paint(QPrinter* printer, const std::vector<QImage>& images, double pixelsPerMm) {
     if (images.empty()) return;
-    on->setFullPage(true);
-    on->setPageLayout(layoutFor(images.front()));
-    QPainter painter(on);
+    QPainter painter(printer);
     for (std::size_t i = 0; i < images.size(); ++i) {
-        if (i > 0) {
-            on->setPageLayout(layoutFor(images[i]));
-            on->newPage();
-        }
+        if (i > 0) printer->newPage();
         painter.setRenderHint(QPainter::SmoothPixmapTransform);
-        // By millimetres, so that it is true on any printer.
-        const QRectF page = on->paperRect(QPrinter::DevicePixel);
-        painter.drawImage(QRectF({0, 0}, page.size()), images[i]);
+        // By the picture's own millimetres, so that it is true on any paper.
+        const double scale = printer->resolution() / 25.4 / pixelsPerMm;
+        painter.drawImage(QRectF(QPointF(), QSizeF(images[i].size()) * scale), images[i]);
     }
 }
 
 void SheetPreview::printShown(QWidget* over) {
     if (!input) return;
     QPrinter printer(QPrinter::HighResolution);
+    printer.setFullPage(true);
+    printer.setPageLayout(layoutFor(input->printing.paper));
     QPrintDialog dialog(&printer, over);
     dialog.setWindowTitle(tr("Print the sheets"));
     if (dialog.exec() != QDialog::Accepted) return;
-    paint(&printer, draw(*input, paperPixelsPerMm).images);
+    paint(&printer, draw(*input, paperPixelsPerMm).images, paperPixelsPerMm);
 }
 
 } // namespace rapt::app

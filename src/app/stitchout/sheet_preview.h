@@ -6,6 +6,7 @@
 
 #include <QPrintPreviewWidget>
 #include <QPrinter>
+#include <QToolButton>
 
 namespace rapt::app {
 
@@ -49,7 +50,8 @@ private:
     };
     static Pages draw(const SheetInput& input, double pixelsPerMm);
     void take();
-    void paint(QPrinter* on, const std::vector<QImage>& images);
+    void turnTo(int page);
+    static void paint(QPrinter* printer, const std::vector<QImage>& images, double pixelsPerMm);
 
     Lookup<SheetInput, Pages> pictures;
     std::optional<SheetInput> input;
@@ -58,6 +60,7 @@ private:
     QPrinter paper;
     QPrintPreviewWidget* view;
     QLabel* words;
+    QToolButton *back, *on, *all;
 };
 
 } // namespace rapt::app

@@ -42,4 +42,7 @@ public:
 /// chain, drawing and practice.
 void shootRegistering(Album& album);
 
+/// Stitch-out: sheets, hand-over, a run that broke, the queue.
+void shootStitchOut(Album& album);
+
 } // namespace rapt::app

@@ -1,42 +1,23 @@
 #include "app/window/shots.h"
 
 #include "app/letter/letter_page.h"
-#include "app/shelf/shelf_panel.h"
 #include "app/stages/compose_stage.h"
 #include "app/stages/divide_stage.h"
 #include "app/stages/register_stage.h"
 #include "app/stages/weigh_stage.h"
 #include "app/window/album.h"
-#include "job/edit_weigh.h"
 
 #include <QApplication>
 #include <QComboBox>
 #include <QDir>
 #include <QFileInfo>
-#include <QListView>
 #include <QPlainTextEdit>
 #include <QTableWidget>
 
 namespace rapt::app {
 namespace {
 
-/// The shelf, and linked copies: of jobs that lie beside the one that is open.
-void shootComposing(Album& album) {
-    MainWindow& window = album.window;
-    Session& session = window.session();
-    const QDir folder = QFileInfo(session.document.path()).dir();
-    album.shoot(Stage::compose, "9-shelf", [&] {
-        click(window, "openShelf");
-        while (!window.shelf().model().isSettled())
-            QApplication::processEvents(QEventLoop::AllEvents, 20);
-        window.cloth().zoomToFit();
-        if (auto* cards = window.findChild<QListView*>("shelfCards"))
-            cards->setCurrentIndex(cards->model()->index(2, 0));
-    });
-    click(window, "openShelf");
-}
-
-/// Weighing: findings with their remedies, mending compared with before, the stitch-out played.
+/// Weighing: findings with their remedies.
 void shootWeighing(Album& album) {
     MainWindow& window = album.window;
     Session& session = window.session();
@@ -50,17 +31,6 @@ void shootWeighing(Album& album) {
         if (const Derived* c = session.checked())
             if (const auto peak = c->load().summary().peakLayersAt) hover(window, *peak);
     });
-    // Mended: the small kite laid afresh, what lies below gives way.
-    session.document.apply(setKeep("small", Keep::spacing));
-    session.document.apply(setRelief({"ember"}, Relief{}));
-    album.shoot(Stage::weigh, "20-mend", [&] {
-        showPage(WeighStage::mend);
-        session.selection.chooseSingly({"small"});
-        session.weighing.setParting(0.31);
-    });
-    session.weighing.setParting({});
-    session.document.undo();
-    session.document.undo();
 }
 
 /// Lettering: on the cloth, round a neck, its columns, and a list of names.
@@ -89,13 +59,12 @@ void shootLettering(Album& album) {
                     [&] { showLetters("words", LetterPage::neckline); });
 }
 
-/// The marking plan of what is planned, a ground that must be cut, and a batch.
+/// A ground that must be cut, and a batch.
 void shootDividing(Album& album) {
     MainWindow& window = album.window;
     auto* stage = window.findChild<DivideStage*>();
     const QDir folder = QFileInfo(window.session().document.path()).dir();
     const QString before = window.session().document.path();
-    album.shoot(Stage::divide, "22-marks", [&] { stage->showPage(DivideStage::marks); });
     if (window.openFile(folder.filePath("reading-corner-hanging.rapt"))) {
         stage->showPage(DivideStage::plan);
         album.shoot(Stage::divide, "23-cut", [&] {
@@ -130,7 +99,7 @@ QStringList takeShots(MainWindow& window, const QString& folder) {
         settle(window);
         click(window, "plan");
     });
-    album.shoot(Stage::stitchOut, "6-stitch-out");
+    shootStitchOut(album);
     album.shoot(Stage::ledger, "7-ledger", [&] {
         if (session.ledgerCount() == 0) {
             if (auto* outcome = window.findChild<QComboBox*>("outcome"))
@@ -143,7 +112,6 @@ QStringList takeShots(MainWindow& window, const QString& folder) {
     });
     shootRegistering(album);
     shootDividing(album);
-    shootComposing(album);
     shootLettering(album);
     shootWeighing(album);
     return album.good ? album.names : QStringList();

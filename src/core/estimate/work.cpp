@@ -101,6 +101,23 @@ double stitchSecondsAfter(const Stitch* from, const Stitch& stitch, const Machin
     return stitchSeconds(sewn ? spanMm(*from, stitch) : 0, machine, fabric);
 }
 
+std::vector<float> secondsUpTo(const StitchList& list, const Machine& machine,
+                               const Fabric& fabric) {
+    std::vector<float> seconds;
+    double now = 0;
+    std::size_t seen = 0;
+    int thread = -1;
+    walkStitches(list.stitches, [&](std::size_t i, const Stitch* from) {
+        for (; seen < i; ++seen)
+            if (list.stitches[seen].op == Op::trim) now += machine.trimSeconds;
+        if (thread >= 0 && thread != list.stitches[i].thread) now += machine.threadChangeSeconds;
+        thread = list.stitches[i].thread;
+        now += stitchSecondsAfter(from, list.stitches[i], machine, fabric);
+        seconds.push_back(static_cast<float>(now));
+    });
+    return seconds;
+}
+
 HandlingBefore handlingBefore(const std::vector<Hooping>& hoopings, std::size_t hooping,
                               const Machine& machine) {
     const bool same = hooping > 0 && hoopings[hooping].clamping == hoopings[hooping - 1].clamping;

@@ -54,6 +54,11 @@ double changeSeconds(std::size_t thread, const Machine& machine);
 double stitchSecondsAfter(const Stitch* from, const Stitch& stitch, const Machine& machine,
                           const Fabric& fabric);
 
+/// Seconds up to each penetration of a list, trims and thread changes included, nothing that a
+/// person does.
+std::vector<float> secondsUpTo(const StitchList& list, const Machine& machine,
+                               const Fabric& fabric);
+
 /// Seconds that a person needs before a hooping (from 0): its clamping or its position, and its
 /// registration.
 struct HandlingBefore {

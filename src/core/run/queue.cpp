@@ -1,7 +1,5 @@
 #include "run/queue.h"
 
-#include "thread/measures.h"
-
 #include <algorithm>
 #include <fmt/format.h>
 #include <limits>
@@ -123,43 +121,31 @@ QueuePlan planQueue(const std::vector<QueueItem>& items, bool spareFrames) {
     return Scheduling(items, spareFrames).run();
 }
 
-std::vector<QueueItem> queueItemsOf(const std::vector<Hooping>& hoopings,
-                                    const std::vector<HoopingList>& lists, const std::string& job,
-                                    const Machine& machine, const Fabric& fabric) {
-    const JobThreads threads(lists);
+std::vector<QueueItem> queueItemsOf(const Job& job, const std::vector<HoopingList>& lists,
+                                    const NeedlePlan& needles, const Machine& machine,
+                                    const Fabric& fabric) {
     std::vector<QueueItem> items;
-    std::optional<std::size_t> on;
     for (std::size_t h = 0; h < lists.size(); ++h) {
-        const HandlingBefore before = handlingBefore(hoopings, h, machine);
+        const HandlingBefore before = handlingBefore(job.hoopings, h, machine);
         QueueItem item;
-        item.id = fmt::format("{}/{}", job, h + 1);
-        item.job = job;
+        item.id = fmt::format("{}/{}", job.name, h + 1);
+        item.job = job.name;
         item.hooping = static_cast<int>(h) + 1;
         item.machine = machine.id;
-        item.frame = hoopings[h].hoop;
+        item.frame = job.hoopings[h].hoop;
         item.handsBefore = before.clamping + before.registration;
-        const bool again = h > 0 && hoopings[h].clamping == hoopings[h - 1].clamping;
+        const bool again = h > 0 && job.hoopings[h].clamping == job.hoopings[h - 1].clamping;
         item.onMachine = again ? before.clamping : 0;
-        const StitchList& list = lists[h].list;
-        std::size_t seen = 0;
-        const auto trimsUpTo = [&](std::size_t end) {
-            for (; seen < end; ++seen)
-                if (list.stitches[seen].op == Op::trim) item.sewing += machine.trimSeconds;
-        };
-        walkStitches(list.stitches, [&](std::size_t i, const Stitch* from) {
-            trimsUpTo(i);
-            const std::size_t thread = threads.of(h, list.stitches[i].thread);
-            if (on && *on != thread) {
-                if (thread >= static_cast<std::size_t>(machine.needles))
-                    item.stops.push_back({item.sewing, machine.coneChangeSeconds,
-                                          "put on " + threads.threads()[thread].name});
-                else
-                    item.sewing += machine.threadChangeSeconds;
-            }
-            on = thread;
-            item.sewing += stitchSecondsAfter(from, list.stitches[i], machine, fabric);
-        });
-        trimsUpTo(list.stitches.size());
+        const std::vector<float> seconds = secondsUpTo(lists[h].list, machine, fabric);
+        item.sewing = seconds.empty() ? 0 : seconds.back();
+        for (const ConeChange& c : needles.changes) {
+            if (c.hooping != h) continue;
+            if (c.at == 0)
+                item.handsBefore += machine.coneChangeSeconds;
+            else
+                item.stops.push_back(
+                    {seconds[c.at - 1], machine.coneChangeSeconds, "put on " + c.thread.name});
+        }
         items.push_back(std::move(item));
     }
     return items;

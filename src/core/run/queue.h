@@ -1,7 +1,7 @@
 #pragma once
 // Several hoopings, jobs and machines: what runs when, and when a person is needed.
 
-#include "estimate/work.h"
+#include "handover/needles.h"
 
 namespace rapt {
 
@@ -51,9 +51,9 @@ struct QueuePlan {
 /// on it, or in a second one of the same where `spareFrames` says so.
 QueuePlan planQueue(const std::vector<QueueItem>& items, bool spareFrames = true);
 
-/// The items of a job's hoopings on one machine.
-std::vector<QueueItem> queueItemsOf(const std::vector<Hooping>& hoopings,
-                                    const std::vector<HoopingList>& lists, const std::string& job,
-                                    const Machine& machine, const Fabric& fabric);
+/// The items of a job's hoopings on one machine, threaded as planned.
+std::vector<QueueItem> queueItemsOf(const Job& job, const std::vector<HoopingList>& lists,
+                                    const NeedlePlan& needles, const Machine& machine,
+                                    const Fabric& fabric);
 
 } // namespace rapt

@@ -1,0 +1,121 @@
+// Pictures of Stitch-out: sheets, hand-over, a run that broke, the queue.
+
+#include "app/window/album.h"
+
+#include "app/stages/stitchout_stage.h"
+#include "app/stitchout/handover_page.h"
+#include "app/stitchout/sheet_preview.h"
+
+#include <QApplication>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QElapsedTimer>
+#include <QFileInfo>
+#include <QProcess>
+#include <QTemporaryDir>
+
+namespace rapt::app {
+namespace {
+
+/// Lets the window work until it is so, for a while at most.
+bool waitUntil(const std::function<bool()>& so) {
+    QElapsedTimer clock;
+    clock.start();
+    while (!so()) {
+        if (clock.elapsed() > 20'000) return false;
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+    }
+    return true;
+}
+
+MachineRun* machineOf(Session& session) {
+    const auto machine = session.library.machine(session.job().brief.machine);
+    return machine ? &session.sewing.machine(*machine) : nullptr;
+}
+
+/// A machine of its own that listens where the application looks for it.
+class StandIn {
+public:
+    explicit StandIn(MachineRun& run) : machine(run) {
+        process.start(QCoreApplication::applicationDirPath() + "/rapt-machine",
+                      {"--machine", QString::fromStdString(run.id()), "--seed", "4"});
+        process.waitForStarted();
+        run.connectNow();
+    }
+    ~StandIn() {
+        machine.disconnectNow();
+        process.terminate();
+        process.waitForFinished(3000);
+    }
+    StandIn(const StandIn&) = delete;
+    StandIn& operator=(const StandIn&) = delete;
+
+private:
+    MachineRun& machine;
+    QProcess process;
+};
+
+/// The first hooping sewn for a while, until its thread breaks.
+void sewUntilItBreaks(MainWindow& window, MachineRun& run) {
+    for (QCheckBox* step : window.findChildren<QCheckBox*>())
+        if (step->objectName().startsWith("step-") && !step->isChecked()) step->click();
+    click(window, "mountFrame");
+    click(window, "footDown");
+    waitUntil([&] { return run.status()["foot"].toString() == "down"; });
+    auto* speed = window.findChild<QComboBox*>("runSpeed");
+    speed->setCurrentIndex(2);
+    click(window, "startRun");
+    waitUntil([&] { return run.record().sewn > 7000; });
+    run.wire().ask({{"do", "provoke"}, {"kind", "thread-break"}});
+    waitUntil([&] { return run.state() == MachineRun::State::standing; });
+}
+
+} // namespace
+
+void shootStitchOut(Album& album) {
+    MainWindow& window = album.window;
+    Session& session = window.session();
+    StitchOutStage& stage = window.stitchOutStage();
+    const QString before = session.document.path();
+    album.shoot(Stage::stitchOut, "6-sheets", [&] {
+        stage.showPage(StitchOutStage::sheets);
+        waitUntil([&] { return !stage.preview().isBusy() && stage.preview().pages() > 0; });
+    });
+    QTemporaryDir stick;
+    album.shoot(Stage::stitchOut, "30-hand-over", [&] {
+        stage.showPage(StitchOutStage::handover);
+        stage.handoverPage().setStick(stick.path());
+        click(window, "handOver");
+        settle(window);
+    });
+    if (MachineRun* run = machineOf(session)) {
+        stage.showPage(StitchOutStage::run);
+        StandIn standIn(*run);
+        waitUntil([&] { return run->isConnected() && !run->status().isEmpty(); });
+        album.shoot(Stage::stitchOut, "31-run", [&] { sewUntilItBreaks(window, *run); });
+    }
+    const QString tags = QFileInfo(before).dir().filePath("name-tags.rapt");
+    session.sewing.setQueue({});
+    stage.showPage(StitchOutStage::queue);
+    const auto addTo = [&](const char* machine) {
+        auto* choice = window.findChild<QComboBox*>("queueMachine");
+        choice->setCurrentIndex(choice->findData(machine));
+        click(window, "queueAdd");
+    };
+    settle(window);
+    addTo("six-needle");
+    if (QFileInfo::exists(tags) && window.openFile(tags)) {
+        session.setStage(Stage::divide);
+        settle(window);
+        click(window, "plan");
+        album.shoot(Stage::stitchOut, "32-queue", [&] {
+            stage.showPage(StitchOutStage::queue);
+            addTo("one-needle");
+        });
+        window.openFile(before);
+    }
+    session.sewing.setQueue({});
+    stage.showPage(StitchOutStage::handover);
+}
+
+} // namespace rapt::app

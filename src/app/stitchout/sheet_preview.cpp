@@ -30,35 +30,84 @@ SheetsRequest SheetInput::request() const {
     return r;
 }
 
+void PageColumn::setPages(std::vector<QImage> pages) {
+    sheets = std::move(pages);
+    layOut();
+}
+
+void PageColumn::setOverview(bool on) {
+    overview = on;
+    layOut();
+}
+
+void PageColumn::fit(int width) {
+    if (width == room) return;
+    room = width;
+    layOut();
+}
+
+void PageColumn::layOut() {
+    constexpr int gap = 16;
+    const int across = overview ? 3 : 1;
+    const int wide = std::max(80, (room - gap * (across + 1)) / across);
+    places.clear();
+    scaled.clear();
+    int y = gap, rowHeight = 0;
+    for (std::size_t i = 0; i < sheets.size(); ++i) {
+        const int column = static_cast<int>(i) % across;
+        if (column == 0 && i > 0) y += std::exchange(rowHeight, 0) + gap;
+        const int high = wide * sheets[i].height() / std::max(1, sheets[i].width());
+        places.emplace_back(gap + column * (wide + gap), y, wide, high);
+        rowHeight = std::max(rowHeight, high);
+    }
+    scaled.resize(sheets.size());
+    resize(room, y + rowHeight + gap);
+    update();
+}
+
+void PageColumn::paintEvent(QPaintEvent* event) {
+    QPainter painter(this);
+    painter.fillRect(event->rect(), theme().rule);
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        if (!places[i].intersects(event->rect())) continue;
+        if (scaled[i].isNull()) {
+            QImage image = sheets[i].scaled(places[i].size() * devicePixelRatioF(),
+                                            Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
+            image.setDevicePixelRatio(devicePixelRatioF());
+            scaled[i] = QPixmap::fromImage(image);
+        }
+        painter.drawPixmap(places[i].topLeft(), scaled[i]);
+    }
+}
+
 SheetPreview::SheetPreview(QWidget* parent)
     : QWidget(parent), pictures([](const SheetInput& i) { return draw(i, screenPixelsPerMm); }),
-      view(new QPrintPreviewWidget(&paper, this)), words(new QLabel), back(new QToolButton),
-      on(new QToolButton), all(new QToolButton) {
-    paper.setFullPage(true);
-    paper.setResolution(127);
-    auto* column = new QVBoxLayout(this);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(0);
+      area(new QScrollArea), column(new PageColumn), words(new QLabel), all(new QToolButton) {
+    auto* lines = new QVBoxLayout(this);
+    lines->setContentsMargins(0, 0, 0, 0);
+    lines->setSpacing(0);
     auto* head = new QHBoxLayout;
     head->setContentsMargins(12, 4, 12, 4);
     words->setObjectName("previewWords");
     head->addWidget(words, 1);
-    back->setText("‹");
-    on->setText("›");
-    all->setText(tr("All pages"));
+    all->setText(tr("Overview"));
+    all->setObjectName("previewOverview");
     all->setCheckable(true);
-    back->setAccessibleName(tr("Pages before"));
-    on->setAccessibleName(tr("Next pages"));
-    for (QToolButton* b : {back, on, all}) head->addWidget(b);
-    column->addLayout(head);
-    connect(back, &QToolButton::clicked, this, [this] { turnTo(view->currentPage() - 2); });
-    connect(on, &QToolButton::clicked, this, [this] { turnTo(view->currentPage() + 2); });
-    connect(all, &QToolButton::clicked, this, [this] { take(); });
-    column->addWidget(view, 1);
-    view->setObjectName("sheetPreview");
-    connect(view, &QPrintPreviewWidget::paintRequested, this,
-            [this](QPrinter* printer) { paint(printer, drawn, screenPixelsPerMm); });
+    head->addWidget(all);
+    lines->addLayout(head);
+    area->setWidget(column);
+    area->setObjectName("sheetPreview");
+    area->setFrameShape(QFrame::NoFrame);
+    area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    area->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOn);
+    lines->addWidget(area, 1);
+    connect(all, &QToolButton::toggled, column, &PageColumn::setOverview);
     connect(&pictures, &LookupSignals::ready, this, &SheetPreview::take);
+}
+
+void SheetPreview::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    column->fit(area->viewport()->width());
 }
 
 SheetPreview::Pages SheetPreview::draw(const SheetInput& input, double pixelsPerMm) {
@@ -74,7 +123,7 @@ SheetPreview::Pages SheetPreview::draw(const SheetInput& input, double pixelsPer
 }
 
 void SheetPreview::show(const SheetInput& wanted) {
-    if (input && *input == wanted && !pictures.isBusy() && !drawn.empty()) return;
+    if (input && *input == wanted && !pictures.isBusy() && pages() > 0) return;
     input = wanted;
     words->setText(tr("The sheets are being drawn."));
     take();
@@ -82,42 +131,15 @@ void SheetPreview::show(const SheetInput& wanted) {
 
 void SheetPreview::take() {
     if (!input) return;
-    const Pages* pages = pictures.find(*input);
-    if (!pages) return;
-    drawn = pages->images;
-    reason = pages->problem;
-    paper.setPageLayout(layoutFor(input->printing.paper));
-    view->updatePreview();
-    if (all->isChecked())
-        view->setAllPagesViewMode();
-    else if (drawn.size() == 1)
-        view->setSinglePageViewMode();
-    else
-        view->setFacingPagesViewMode();
-    view->fitInView();
-    turnTo(1);
+    const Pages* made = pictures.find(*input);
+    if (!made) return;
+    reason = made->problem;
+    column->setPages(made->images);
+    column->fit(area->viewport()->width());
+    words->setText(pages() == 0   ? reason
+                   : pages() == 1 ? tr("One page")
+                                  : tr("%1 pages, as they will be printed").arg(pages()));
     emit shown();
-}
-
-/// Two pages beside each other, the left one an odd one.
-void SheetPreview::turnTo(int page) {
-    const int last = std::max(1, pages());
-    const int first = std::clamp(page, 1, last) | 1;
-    view->setCurrentPage(std::min(first, last));
-    const bool whole = all->isChecked() || last <= 2;
-    back->setEnabled(!whole && first > 1);
-    on->setEnabled(!whole && first + 1 < last);
-    all->setVisible(last > 2);
-    if (drawn.empty())
-        words->setText(reason);
-    else if (whole)
-        words->setText(last == 1 ? tr("One page at true scale")
-                                 : tr("%1 pages at true scale").arg(last));
-    else
-        words->setText(tr("Pages %1 and %2 of %3 at true scale")
-                           .arg(first)
-                           .arg(std::min(first + 1, last))
-                           .arg(last));
 }
 
 void SheetPreview::paint(QPrinter* printer, const std::vector<QImage>& images, double pixelsPerMm) {

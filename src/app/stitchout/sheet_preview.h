@@ -4,8 +4,8 @@
 #include "app/document/session.h"
 #include "sheets/sheets.h"
 
-#include <QPrintPreviewWidget>
 #include <QPrinter>
+#include <QScrollArea>
 #include <QToolButton>
 
 namespace rapt::app {
@@ -26,6 +26,30 @@ struct SheetInput {
     friend bool operator==(const SheetInput&, const SheetInput&) = default;
 };
 
+/// Pages below each other, as wide as there is room, or several in a row.
+class PageColumn : public QWidget {
+    Q_OBJECT
+public:
+    using QWidget::QWidget;
+    void setPages(std::vector<QImage> pages);
+    const std::vector<QImage>& pages() const { return sheets; }
+    /// Whole pages small in rows, instead of one as wide as there is room.
+    void setOverview(bool on);
+    void fit(int width);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    void layOut();
+
+    std::vector<QImage> sheets;
+    std::vector<QRect> places;
+    std::vector<QPixmap> scaled; ///< as large as they are shown
+    bool overview = false;
+    int room = 600;
+};
+
 class SheetPreview : public QWidget {
     Q_OBJECT
 public:
@@ -34,7 +58,7 @@ public:
     /// Shows these sheets as soon as they are drawn.
     void show(const SheetInput& input);
     bool isBusy() const { return pictures.isBusy(); }
-    int pages() const { return static_cast<int>(drawn.size()); }
+    int pages() const { return static_cast<int>(column->pages().size()); }
     /// Why there is nothing to show; may be empty.
     const QString& problem() const { return reason; }
     /// Asks for a printer and prints what is shown.
@@ -43,6 +67,9 @@ public:
 signals:
     void shown();
 
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
 private:
     struct Pages {
         std::vector<QImage> images;
@@ -50,17 +77,15 @@ private:
     };
     static Pages draw(const SheetInput& input, double pixelsPerMm);
     void take();
-    void turnTo(int page);
     static void paint(QPrinter* printer, const std::vector<QImage>& images, double pixelsPerMm);
 
     Lookup<SheetInput, Pages> pictures;
     std::optional<SheetInput> input;
-    std::vector<QImage> drawn;
     QString reason;
-    QPrinter paper;
-    QPrintPreviewWidget* view;
+    QScrollArea* area;
+    PageColumn* column;
     QLabel* words;
-    QToolButton *back, *on, *all;
+    QToolButton* all;
 };
 
 } // namespace rapt::app

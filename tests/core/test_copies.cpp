@@ -293,6 +293,8 @@ private slots:
                     {stitched->list.stitches[i - 1].at(), stitched->list.stitches[i].at()});
         const SegmentGrid grid(threads);
         const PieceSpan& line = stitched->spans[0];
+        VERIFY_NEAR(line.extents.width(), body.extents.width() + 5, 0.2);
+        VERIFY_NEAR(line.extents.height(), body.extents.height() + 5, 0.2);
         for (std::size_t i = line.first; i < line.last; ++i)
             VERIFY_NEAR(grid.nearest(stitched->list.stitches[i].at(), 10)->distance, 2.5, 0.1);
     }

@@ -160,8 +160,8 @@ Contours contoursAround(const StitchList& list, double offsetMm) {
     const SegmentGrid grid(segmentsOf(list));
     if (grid.empty()) return {};
     Contours loops = Tracer(grid, std::max(0.2, offsetMm)).run();
-    // Holes run the other way round.
-    std::erase_if(loops, [](const Polyline& l) { return l.size() < 3 || signedArea(l) <= 0; });
+    // With the inside on their right, outer loops run anticlockwise as seen; holes the other way.
+    std::erase_if(loops, [](const Polyline& l) { return l.size() < 3 || signedArea(l) >= 0; });
     return loops;
 }
 

@@ -138,14 +138,18 @@ std::vector<QueueItem> queueItemsOf(const Job& job, const std::vector<HoopingLis
         item.onMachine = again ? before.clamping : 0;
         const std::vector<float> seconds = secondsUpTo(lists[h].list, machine, fabric);
         item.sewing = seconds.empty() ? 0 : seconds.back();
+        double saved = 0; // a cone change takes the place of a change of needles
         for (const ConeChange& c : needles.changes) {
             if (c.hooping != h) continue;
-            if (c.at == 0)
+            if (c.at == 0) {
                 item.handsBefore += machine.coneChangeSeconds;
-            else
-                item.stops.push_back(
-                    {seconds[c.at - 1], machine.coneChangeSeconds, "put on " + c.thread.name});
+                continue;
+            }
+            item.stops.push_back(
+                {seconds[c.at - 1] - saved, machine.coneChangeSeconds, "put on " + c.thread.name});
+            saved += machine.threadChangeSeconds;
         }
+        item.sewing -= saved;
         items.push_back(std::move(item));
     }
     return items;

@@ -252,6 +252,7 @@ private slots:
         QTest::mouseClick(w.find<QPushButton>("export"), Qt::LeftButton);
         QCOMPARE(QDir(w.dir.filePath("out")).entryList(QDir::Files).size(),
                  static_cast<qsizetype>(w.job().hoopings.size()));
+        w.press("stitchOutTab0");
         test::answerFileDialog(w.dir.filePath("t.pdf"));
         QTest::mouseClick(w.find<QPushButton>("template"), Qt::LeftButton);
         QVERIFY(test::readFile(w.dir.filePath("t.pdf")).startsWith("%PDF"));

@@ -1,6 +1,7 @@
 #pragma once
 // Driving the real window as a person does: mouse, keys, typed values, dialogs.
 
+#include "app/state/sewing_state.h"
 #include "support.h"
 
 #include "app/stages/register_stage.h"

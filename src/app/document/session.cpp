@@ -1,5 +1,6 @@
 #include "app/document/session.h"
 
+#include "app/state/sewing_state.h"
 #include "base/paths.h"
 #include "job/stitching.h"
 #include "thread/measures.h"
@@ -10,7 +11,8 @@ namespace rapt::app {
 
 Session::Session(Library lib, QObject* parent)
     : QObject(parent), library(std::move(lib)), recovery(document), selection(document),
-      letters(selection), chosenStitches([](const Piece& piece) {
+      letters(selection), sewingState(std::make_unique<SewingState>()), sewing(*sewingState),
+      chosenStitches([](const Piece& piece) {
           PieceStitches stitches{stitchPiece(piece), {}};
           if (stitches.list) stitches.extents = extentsOf(**stitches.list);
           return stitches;
@@ -38,6 +40,8 @@ const Result<std::shared_ptr<const Handing>>* Session::handing() {
     if (!d || !d->planned || !isCurrent()) return nullptr;
     return sewing.handing(job(), d->planned, workersLibrary);
 }
+
+Session::~Session() = default;
 
 void Session::derive() { derivation.request(document.job(), workersLibrary); }
 

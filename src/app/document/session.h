@@ -13,13 +13,15 @@
 #include "app/state/register_state.h"
 #include "app/state/scan_state.h"
 #include "app/state/selection.h"
-#include "app/state/sewing_state.h"
 #include "app/state/weigh_state.h"
 #include "geometry/lengths.h"
 
 #include <optional>
 
 namespace rapt::app {
+
+class SewingState;
+struct Handing;
 
 /// What the mouse does on the cloth, where the stage leaves it the choice.
 enum class ToolKind {
@@ -43,6 +45,7 @@ class Session : public QObject {
     Q_OBJECT
 public:
     explicit Session(Library library, QObject* parent = nullptr);
+    ~Session() override;
 
     Document document;
     Library library; ///< changed by setFabric and setHoop alone; workers have copies
@@ -56,7 +59,6 @@ public:
     PlaybackState playback;
     DivideState dividing;
     RegisterState registering;
-    SewingState sewing;
 
     const Job& job() const { return document.job(); }
     std::shared_ptr<const Derived> derived() const { return derivation.latest(); }
@@ -161,6 +163,12 @@ signals:
     void viewChanged(); ///< units, the kind of load shown, or the library
     void placeAsked(Vec2 at);
     void chosenReady(); ///< what is shown of the chosen piece or the scan is there
+
+private:
+    std::unique_ptr<SewingState> sewingState;
+
+public:
+    SewingState& sewing; ///< machines, needles, the queue; of a header of its own
 
 private:
     void dropVanished();

@@ -1,4 +1,5 @@
 #include "app/layers/stitch_layer.h"
+#include "app/state/sewing_state.h"
 
 #include "app/canvas/paint_kit.h"
 #include "app/cloth/cloth_ground.h"

@@ -7,6 +7,8 @@
 
 namespace rapt::app {
 
+class MachineRun;
+
 class StitchLayer : public Layer {
     Q_OBJECT
 public:

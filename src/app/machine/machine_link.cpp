@@ -31,6 +31,12 @@ MachineLink::MachineLink(QObject* parent) : QObject(parent) {
     });
 }
 
+/// Who asked may be gone already: nobody is told.
+MachineLink::~MachineLink() {
+    socket.disconnect(this);
+    socket.abort();
+}
+
 void MachineLink::open(const QString& path) {
     if (socket.state() != QLocalSocket::UnconnectedState) return;
     parting = QString();

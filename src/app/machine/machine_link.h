@@ -17,6 +17,7 @@ class MachineLink : public QObject {
 public:
     using Reply = std::function<void(const QJsonObject&)>;
     explicit MachineLink(QObject* parent = nullptr);
+    ~MachineLink() override;
 
     void open(const QString& path);
     void close(const QString& reason = {});

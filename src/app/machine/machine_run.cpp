@@ -77,7 +77,9 @@ MachineRun::MachineRun(const Machine& m, QObject* parent) : QObject(parent), mac
         again.stop();
         problem.clear();
         link.ask({{"do", "status"}}, [this](const QJsonObject& reply) {
-            if (reply["ok"].toBool()) joinRun(reply);
+            if (!reply["ok"].toBool()) return;
+            takeStatus(reply);
+            joinRun();
         });
     });
     connect(&link, &MachineLink::told, this, &MachineRun::takeEvent);
@@ -145,7 +147,7 @@ bool MachineRun::setTask(std::shared_ptr<const RunTask> task) {
         known.job = work->job;
         known.hooping = work->hooping;
         known.of = work->points->count();
-        if (link.isOpen() && !lastStatus.isEmpty()) joinRun(lastStatus);
+        if (link.isOpen()) joinRun();
     }
     emit changed();
     return true;
@@ -161,8 +163,8 @@ void MachineRun::openJournal() {
 }
 
 /// The machine is there (again): what it says of the run and what the journal knows become one.
-void MachineRun::joinRun(const QJsonObject& status) {
-    takeStatus(status);
+void MachineRun::joinRun() {
+    const QJsonObject status = lastStatus;
     if (!work || status["mark"].toString().toStdString() != work->mark) return;
     const std::size_t says = countOf(status["sewn"], 0);
     if (says > known.of)
@@ -230,6 +232,7 @@ void MachineRun::takeEvent(const QJsonObject& event) {
                 tr("It says that it is done at stitch %L1 of %L2").arg(known.sewn).arg(known.of));
         if (journal) journal->progress(known.sewn, known.seconds);
         if (journal) journal->finished();
+        lastStatus["state"] = "standing";
         current = State::standing;
         emit changed();
         emit happened(tr("Hooping %1 is sewn").arg(known.hooping),
@@ -246,6 +249,8 @@ void MachineRun::takeStop(const QJsonObject& event) {
     standing.restart();
     if (journal) journal->stopped(known.events.back());
     current = kind == StopKind::powerCut ? State::off : State::standing;
+    lastStatus["state"] = kind == StopKind::powerCut ? "off" : "standing";
+    lastStatus["mended"] = kind == StopKind::asked;
     link.ask({{"do", "status"}}, [this](const QJsonObject& reply) {
         if (reply["ok"].toBool()) takeStatus(reply);
     });

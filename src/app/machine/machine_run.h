@@ -88,7 +88,7 @@ private:
     void takeStatus(const QJsonObject& status);
     void takeEvent(const QJsonObject& event);
     void takeStop(const QJsonObject& event);
-    void joinRun(const QJsonObject& status);
+    void joinRun();
     void distrust(const QString& words);
     void startStored(const QString& name, std::size_t from);
     QString nameFor(const QJsonArray& designs) const;

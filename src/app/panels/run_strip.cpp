@@ -1,4 +1,5 @@
 #include "app/panels/run_strip.h"
+#include "app/state/sewing_state.h"
 
 #include "app/panels/readout_parts.h"
 #include "estimate/timing.h"

@@ -7,6 +7,8 @@
 
 namespace rapt::app {
 
+class MachineRun;
+
 /// Shown while a machine sews or stands in the middle of a hooping.
 class RunStrip : public QWidget {
     Q_OBJECT

@@ -1,4 +1,5 @@
 #include "app/stages/stage_summary.h"
+#include "app/state/sewing_state.h"
 
 #include "app/panels/findings_list.h"
 #include "registration/correction.h"
@@ -106,9 +107,8 @@ StageSummary stitchOut(Session& s) {
         if (!run->task() || known.job != s.job().name || known.sewn == 0) continue;
         if (known.finished)
             return {QObject::tr("hooping %1 sewn").arg(known.hooping),
-                    known.hooping == static_cast<int>(s.job().hoopings.size())
-                        ? StageState::settled
-                        : StageState::open};
+                    known.hooping == static_cast<int>(s.job().hoopings.size()) ? StageState::settled
+                                                                               : StageState::open};
         const int percent = static_cast<int>(100 * known.sewn / std::max<std::size_t>(1, known.of));
         const bool stands = known.standing() && run->state() != MachineRun::State::sewing;
         return {stands ? QObject::tr("hooping %1 stands at %2 %").arg(known.hooping).arg(percent)
@@ -116,8 +116,8 @@ StageSummary stitchOut(Session& s) {
                 stands ? StageState::attention : StageState::open};
     }
     const auto* handing = s.handing();
-    const double seconds = handing && *handing ? (**handing)->work.seconds.total()
-                                               : d->time().totalSeconds;
+    const double seconds =
+        handing && *handing ? (**handing)->work.seconds.total() : d->time().totalSeconds;
     const QString time = QString::fromStdString(formatDuration(seconds));
     return {handing && *handing ? QObject::tr("%1 in all").arg(time)
                                 : QObject::tr("%1 of sewing").arg(time),

@@ -1,4 +1,5 @@
 #include "app/stages/stitchout_stage.h"
+#include "app/state/sewing_state.h"
 
 #include "app/panels/page_tabs.h"
 #include "app/stitchout/handover_page.h"

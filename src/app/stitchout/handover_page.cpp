@@ -17,7 +17,7 @@ HandoverPage::HandoverPage(Session& s)
     toMachine->setObjectName("toMachine");
     toStick->setChecked(true);
     there->setObjectName("handoverPlan");
-    result->setObjectName("done");
+    result->setObjectName("handed");
     removeOlder->setObjectName("removeOlder");
     removeOlder->setChecked(true);
     column->addWidget(headLabel(tr("Where to")));

@@ -3,6 +3,7 @@
 
 #include "app/compose/compose_page.h"
 #include "app/machine/machine_handover.h"
+#include "app/state/sewing_state.h"
 
 #include <QCheckBox>
 #include <QRadioButton>

@@ -1,4 +1,5 @@
 #include "app/stitchout/needles_page.h"
+#include "app/state/sewing_state.h"
 
 #include "app/compose/thread_choice.h"
 #include "app/theme/theme.h"

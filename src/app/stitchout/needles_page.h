@@ -2,6 +2,7 @@
 // Which thread is on which needle, by number and word; what to change and when.
 
 #include "app/compose/compose_page.h"
+#include "handover/needles.h"
 
 #include <QCheckBox>
 #include <QGridLayout>

@@ -1,4 +1,5 @@
 #include "app/stitchout/queue_page.h"
+#include "app/state/sewing_state.h"
 
 #include "estimate/timing.h"
 

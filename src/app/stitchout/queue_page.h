@@ -2,6 +2,7 @@
 // What is sewn next, on which machine, and when a person is needed.
 
 #include "app/compose/compose_page.h"
+#include "run/queue.h"
 
 #include <QCheckBox>
 #include <QListWidget>

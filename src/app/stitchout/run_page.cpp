@@ -1,4 +1,5 @@
 #include "app/stitchout/run_page.h"
+#include "app/state/sewing_state.h"
 
 #include "app/theme/theme.h"
 #include "estimate/timing.h"

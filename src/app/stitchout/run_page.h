@@ -9,6 +9,8 @@
 
 namespace rapt::app {
 
+class MachineRun;
+
 class RunPage : public ComposePage {
     Q_OBJECT
 public:

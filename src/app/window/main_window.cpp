@@ -1,4 +1,5 @@
 #include "app/window/main_window.h"
+#include "app/state/sewing_state.h"
 
 #include "base/paths.h"
 

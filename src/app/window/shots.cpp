@@ -1,4 +1,5 @@
 #include "app/window/shots.h"
+#include "app/state/sewing_state.h"
 
 #include "app/letter/letter_page.h"
 #include "app/stages/compose_stage.h"

@@ -1,5 +1,6 @@
 // Pictures of Stitch-out: sheets, hand-over, a run that broke, the queue.
 
+#include "app/state/sewing_state.h"
 #include "app/window/album.h"
 
 #include "app/stages/stitchout_stage.h"

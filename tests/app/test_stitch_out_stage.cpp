@@ -1,0 +1,478 @@
+#include "app/window_support.h"
+
+#include "app/panels/run_strip.h"
+#include "app/stages/stitchout_stage.h"
+#include "app/stitchout/handover_page.h"
+#include "app/stitchout/sheet_preview.h"
+#include "base/paths.h"
+#include "handover/handover.h"
+#include "thread/measures.h"
+
+#include <QCheckBox>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QListWidget>
+#include <QLocalServer>
+#include <QProcess>
+#include <QSpinBox>
+
+using namespace rapt;
+using namespace rapt::app;
+using test::AppWindow;
+
+namespace {
+
+/// Two patches of two threads, in two hoopings of a small frame.
+Job twoHoopings() {
+    Job job;
+    job.name = "Two patches";
+    job.cloth.widthMm = 260;
+    job.cloth.heightMm = 120;
+    job.brief.hoops = {"field-100x100"};
+    const auto part = [](const char* name, Rgb colour) {
+        ShapePart p = test::fillOf({test::rectangle(-9, -7, 18, 14)});
+        p.thread = {1, colour, 40, name};
+        return p;
+    };
+    job.pieces = {test::shapePiece("a", part("Deep tide", {31, 78, 121}), -70),
+                  test::shapePiece("b", part("Ember", {217, 96, 59}), -45),
+                  test::shapePiece("c", part("Ember", {217, 96, 59}), 45),
+                  test::shapePiece("d", part("Deep tide", {31, 78, 121}), 70)};
+    return job;
+}
+
+/// The window with that job, planned, in Stitch-out.
+struct StitchOut : AppWindow {
+    explicit StitchOut(const QString& file) {
+        if (!QFile::exists(file)) {
+            const Status written = writeJobFile(file.toStdString(), twoHoopings());
+            if (!written) qFatal("%s", written.error().line().c_str());
+        }
+        QVERIFY(window.openFile(file));
+        settle();
+        if (job().hoopings.empty()) {
+            planWith("100 × 100");
+            QVERIFY(bool(session().document.saveTo(file)));
+        }
+        key(Qt::Key_6, Qt::ControlModifier);
+        settle();
+    }
+    void page(StitchOutStage::Page p) {
+        press(qPrintable(QString("stitchOutTab%1").arg(static_cast<int>(p))));
+        settle();
+    }
+    MachineRun& machine() {
+        return session().sewing.machine(*session().library.machine(job().brief.machine));
+    }
+    void confirmAll() {
+        for (auto* step : window.findChildren<QCheckBox*>())
+            if (step->objectName().startsWith("step-") && step->isVisible() && !step->isChecked())
+                QTest::mouseClick(step, Qt::LeftButton, {}, QPoint(8, step->height() / 2));
+    }
+    QString words(const char* label) { return find<QLabel>(label)->text(); }
+};
+
+/// A machine's process that listens where the application looks.
+struct MachineProcess {
+    QProcess process;
+    explicit MachineProcess(const QStringList& more = {}) {
+        process.start(QCoreApplication::applicationDirPath() + "/rapt-machine",
+                      QStringList{"--machine", "six-needle"} + more);
+        if (!process.waitForReadyRead(10'000))
+            qFatal("no machine: %s", process.readAllStandardError().data());
+    }
+    ~MachineProcess() {
+        process.kill();
+        process.waitForFinished();
+    }
+};
+
+/// Asks a machine past the application.
+QJsonObject asked(const QJsonObject& request) {
+    QLocalSocket socket;
+    socket.connectToServer(QString::fromStdString(machineSocket("six-needle")));
+    if (!socket.waitForConnected(3000)) return {};
+    QJsonObject r = request;
+    r["id"] = 1;
+    socket.write(QJsonDocument(r).toJson(QJsonDocument::Compact) + '\n');
+    while (socket.waitForReadyRead(3000))
+        while (socket.canReadLine()) {
+            const QJsonObject reply = QJsonDocument::fromJson(socket.readLine()).object();
+            if (reply["id"].toInt() == 1) return reply;
+        }
+    return {};
+}
+
+/// How often each penetration was made.
+std::vector<int> timesSewn(std::size_t count) {
+    std::vector<int> times(count);
+    const QJsonArray ranges = asked({{"do", "ranges"}})["ranges"].toArray();
+    for (const QJsonValue& r : ranges)
+        for (int n = r[0].toInt(); n < r[1].toInt(); ++n) ++times[static_cast<std::size_t>(n)];
+    return times;
+}
+
+} // namespace
+
+class TestStitchOutStage : public QObject {
+    Q_OBJECT
+    QTemporaryDir dir;
+    QString file;
+
+private slots:
+    void initTestCase() {
+        qputenv("XDG_RUNTIME_DIR", dir.path().toUtf8());
+        test::startApplication();
+        QDir(QString::fromStdString(userDataFolder())).removeRecursively();
+        QDir().mkpath(QString::fromStdString(userDataFolder()));
+        file = dir.filePath("two.rapt");
+    }
+
+    void sheetsAreSeenSavedAndFollowTheirChoices() {
+        StitchOut w(file);
+        w.page(StitchOutStage::sheets);
+        SheetPreview& preview = w.window.stitchOutStage().preview();
+        QTRY_VERIFY_WITH_TIMEOUT(preview.pages() == 4 && preview.isVisible(), 20'000);
+        QVERIFY(!w.cloth().isVisible());
+        w.press("sheetMarking");
+        QTRY_COMPARE_WITH_TIMEOUT(preview.pages(), 3, 20'000);
+        w.press("sheetCards");
+        QTRY_COMPARE_WITH_TIMEOUT(preview.pages(), 5, 20'000);
+        w.press("previewOverview");
+        test::answerFileDialog(dir.filePath("sheets.pdf"));
+        w.press("saveSheets");
+        QTRY_VERIFY(w.words("done").startsWith("5 pages written"));
+        QVERIFY(test::readFile(dir.filePath("sheets.pdf")).startsWith("%PDF"));
+        for (const char* box : {"sheetJob", "sheetHoopings", "sheetCards"}) w.press(box);
+        QTRY_COMPARE(w.words("previewWords"), QString("no sheet was asked for"));
+        w.page(StitchOutStage::needles);
+        QVERIFY(w.cloth().isVisible() && !preview.isVisible());
+    }
+
+    void needlesAreThreadedByHandAndKept() {
+        {
+            StitchOut w(file);
+            w.page(StitchOutStage::needles);
+            QVERIFY(w.words("needlePlan").contains("2 threads on 6 needles: 2 cones to put on"));
+            w.choose("needle3", "Ember");
+            QVERIFY(w.words("needlePlan").contains("1 cones to put on"));
+            w.type("needleLeft3", "0.4 m");
+            QTRY_VERIFY(w.words("needlePlan").contains("it runs out in hooping 1"));
+            w.press("needleKeep3");
+            w.settle();
+            w.press("threadAsPlanned");
+            w.settle();
+            QVERIFY(w.words("needlePlan").contains("0 cones to put on"));
+            QCOMPARE(w.find<QComboBox>("needle1")->currentText(), QString("Deep tide"));
+        }
+        StitchOut again(file);
+        again.page(StitchOutStage::needles);
+        QCOMPARE(again.find<QComboBox>("needle3")->currentText(), QString("Ember"));
+        QVERIFY(again.find<QCheckBox>("needleKeep3")->isChecked());
+        QVERIFY(bool(again.session().sewing.setNeedles("six-needle", Needles(6))));
+    }
+
+    void aStickIsWrittenReadBackAndItsForeignFilesStay() {
+        StitchOut w(file);
+        w.page(StitchOutStage::handover);
+        QDir(dir.path()).mkdir("stick");
+        const QString stick = dir.filePath("stick");
+        test::writeFile(stick + "/holiday.jpg", "picture");
+        test::answerFileDialog(stick);
+        w.press("chooseStick");
+        QTRY_VERIFY(w.words("handoverPlan").contains("01-Two-patches.stitch.csv"));
+        QVERIFY(w.words("handoverPlan").contains("1 other files are there; they stay"));
+        QCOMPARE(QDir(stick).entryList(QDir::Files).size(), 1);
+        w.press("handOver");
+        QTRY_VERIFY(w.words("handed").startsWith("✓ Written"));
+        QVERIFY(w.words("handoverPlan").contains("there already"));
+        QCOMPARE(QDir(stick).entryList(QDir::Files).size(), 3);
+        // A changed job finds its earlier version there.
+        w.session().document.apply(movePieces({"a"}, {0, 2}));
+        w.settle();
+        w.page(StitchOutStage::handover);
+        QTRY_VERIFY(w.words("handoverPlan").contains("2 files of an earlier version"));
+        // The stick is gone before it is written to.
+        QVERIFY(QDir(stick).removeRecursively());
+        test::writeFile(stick, "no folder");
+        w.press("handOver");
+        QTRY_VERIFY(w.words("handed").startsWith("Not handed over"));
+        QFile::remove(stick);
+    }
+
+    void wholeJobIsSewnWithABreakAndAKilledApplication() {
+        MachineProcess process;
+        std::size_t count = 0;
+        std::string mark;
+        {
+            StitchOut w(file);
+            w.page(StitchOutStage::run);
+            w.press("connectMachine");
+            QTRY_VERIFY(w.machine().isConnected() && !w.machine().status().isEmpty());
+            count = w.machine().task()->points->count();
+            mark = w.machine().task()->mark;
+            // What is not confirmed is named, and nothing starts yet.
+            QVERIFY(w.words("openSteps").contains("frame on"));
+            w.press("startRun");
+            QVERIFY(w.find<QPushButton>("startRun")->text().contains("all the same"));
+            w.confirmAll();
+            QTRY_COMPARE(w.words("openSteps"), QString("All confirmed."));
+            w.press("startRun");
+            QTRY_VERIFY(w.words("machineWords").contains("foot is up"));
+            w.press("footDown");
+            w.press("mountFrame");
+            QTRY_COMPARE(w.find<QPushButton>("mountFrame")->text(), QString("The frame is on"));
+            w.choose("runSpeed", "100 ×");
+            w.press("startRun");
+            QTRY_VERIFY(w.machine().record().sewn > 60);
+            QVERIFY(w.window.findChild<RunStrip*>()->isVisible());
+            asked({{"do", "provoke"}, {"kind", "thread-break"}});
+            QTRY_VERIFY(w.machine().state() == MachineRun::State::standing);
+            QVERIFY(w.words("eventWords").contains("The thread broke"));
+            QVERIFY(!w.find<QPushButton>("resumeRun")->isEnabled());
+            w.press("mendStop");
+            QTRY_VERIFY(w.find<QPushButton>("resumeRun")->isEnabled());
+            w.choose("runSpeed", "10 ×");
+            w.press("resumeRun");
+            QTRY_VERIFY(w.machine().state() == MachineRun::State::sewing);
+            // The application ends here without a word; the machine sews on.
+        }
+        QTRY_COMPARE_WITH_TIMEOUT(asked({{"do", "status"}})["state"].toString(), QString("sewing"),
+                                  3000);
+        {
+            StitchOut w(file);
+            w.page(StitchOutStage::run);
+            QVERIFY(w.machine().record().sewn > 0); // the journal tells, before the machine does
+            w.press("connectMachine");
+            QTRY_VERIFY(w.machine().isConnected());
+            QTRY_VERIFY(w.machine().state() == MachineRun::State::sewing ||
+                        w.machine().record().finished);
+            w.choose("runSpeed", "1000 ×");
+            QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 20'000);
+            QCOMPARE(w.machine().record().mark, mark);
+            QVERIFY(w.words("eventWords").contains("Hooping 1 is sewn"));
+            const auto times = timesSewn(count);
+            const auto twice = std::count(times.begin(), times.end(), 2);
+            QVERIFY(twice > 0 && twice <= 3);
+            QCOMPARE(std::count(times.begin(), times.end(), 1) + twice,
+                     static_cast<std::ptrdiff_t>(count));
+            // The second hooping, from its own list.
+            w.choose("runHooping", "2 of 2");
+            w.settle();
+            QTRY_COMPARE(w.machine().task()->hooping, 2);
+            w.confirmAll();
+            w.press("startRun");
+            QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 20'000);
+            const auto second = timesSewn(w.machine().task()->points->count());
+            QVERIFY(std::all_of(second.begin(), second.end(), [](int n) { return n == 1; }));
+        }
+        QDir(QString::fromStdString(userDataFolder()) + "/runs").removeRecursively();
+    }
+
+    void afterAPowerCutItGoesOnFromWhatWasReallySewn() {
+        MachineProcess process;
+        StitchOut w(file);
+        w.page(StitchOutStage::run);
+        w.press("connectMachine");
+        QTRY_VERIFY(!w.machine().status().isEmpty());
+        w.confirmAll();
+        w.press("footDown");
+        w.press("mountFrame");
+        w.choose("runSpeed", "100 ×");
+        QTRY_COMPARE(w.machine().status()["foot"].toString(), QString("down"));
+        w.press("startRun");
+        QTRY_VERIFY(w.machine().record().sewn > 40);
+        asked({{"do", "provoke"}, {"kind", "power-cut"}});
+        QTRY_VERIFY(w.machine().state() == MachineRun::State::off);
+        const std::size_t sewn = w.machine().record().sewn;
+        w.press("powerOn");
+        QTRY_VERIFY(w.machine().state() == MachineRun::State::standing);
+        // The machine's own counter is older; the journal knows better.
+        QCOMPARE(w.machine().status()["sewn"].toInt(), static_cast<int>(sewn / 10 * 10));
+        QTRY_VERIFY(w.find<QPushButton>("resumeRun")->isEnabled());
+        w.press("resumeRun");
+        QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 20'000);
+        const auto times = timesSewn(w.machine().record().of);
+        for (std::size_t n = 0; n < times.size(); ++n)
+            QCOMPARE(times[n], n + 3 >= sewn && n < sewn ? 2 : 1);
+        // One thread again, from a stitch: a choice.
+        w.choose("startFrom", "from a stitch");
+        w.find<QSpinBox>("startStitch")->setValue(static_cast<int>(w.machine().record().of) - 5);
+        w.press("startRun");
+        QTRY_VERIFY(w.machine().record().finished && w.machine().record().ranges.size() == 3);
+        QCOMPARE(w.machine().record().ranges.back().from, w.machine().record().of - 6);
+        QDir(QString::fromStdString(userDataFolder()) + "/runs").removeRecursively();
+    }
+
+    void theMachineTakesAHandOverAndGivesItBackEqual() {
+        MachineProcess process;
+        StitchOut w(file);
+        w.page(StitchOutStage::handover);
+        w.press("toMachine");
+        QTRY_VERIFY(w.words("handoverPlan").contains("not connected"));
+        QVERIFY(!w.find<QPushButton>("handOver")->isEnabled());
+        w.machine().connectNow();
+        QTRY_VERIFY(w.machine().isConnected());
+        w.press("toMachine");
+        QTRY_VERIFY(w.words("handoverPlan").contains("hooping 2"));
+        w.press("handOver");
+        QTRY_VERIFY_WITH_TIMEOUT(w.words("handed").startsWith("✓ Stored"), 10'000);
+        QCOMPARE(asked({{"do", "list"}})["designs"].toArray().size(), 2);
+    }
+
+    void closingWhileItSewsAsks() {
+        MachineProcess process;
+        StitchOut w(file);
+        w.page(StitchOutStage::run);
+        w.press("connectMachine");
+        QTRY_VERIFY(!w.machine().status().isEmpty());
+        w.confirmAll();
+        w.press("footDown");
+        w.press("mountFrame");
+        QTRY_COMPARE(w.machine().status()["foot"].toString(), QString("down"));
+        w.press("startRun");
+        QTRY_VERIFY(w.machine().state() == MachineRun::State::sewing);
+        const auto answer = [](const char* name) {
+            QTimer::singleShot(200, [name] {
+                for (QWidget* top : QApplication::topLevelWidgets())
+                    if (auto* box = qobject_cast<QMessageBox*>(top)) {
+                        if (name)
+                            box->findChild<QPushButton*>(name)->click();
+                        else
+                            box->button(QMessageBox::Cancel)->click();
+                    }
+            });
+        };
+        answer(nullptr);
+        QVERIFY(!w.window.close());
+        answer("letSew");
+        QVERIFY(w.window.close());
+        QCOMPARE(asked({{"do", "status"}})["state"].toString(), QString("sewing"));
+        w.window.show();
+        answer("stopSewing");
+        QVERIFY(w.window.close());
+        QTRY_COMPARE(asked({{"do", "status"}})["state"].toString(), QString("standing"));
+        QDir(QString::fromStdString(userDataFolder()) + "/runs").removeRecursively();
+    }
+
+    void machinesThatHangLieOrDieAreSurvived() {
+        const QString path = QString::fromStdString(machineSocket("six-needle"));
+        QDir().mkpath(QFileInfo(path).absolutePath());
+        StitchOut w(file);
+        w.page(StitchOutStage::run);
+        const std::string mark = w.machine().task()->mark;
+        const auto of = w.machine().task()->points->count();
+        QLocalServer server;
+        QLocalServer::removeServer(path);
+        QVERIFY(server.listen(path));
+        QLocalSocket* peer = nullptr;
+        const auto greet = [&](const QByteArray& answer) {
+            w.machine().disconnectNow();
+            w.machine().connectNow();
+            QTRY_VERIFY(server.hasPendingConnections());
+            peer = server.nextPendingConnection();
+            QTRY_VERIFY(peer->canReadLine());
+            peer->readAll();
+            if (!answer.isEmpty()) peer->write(answer + "\n");
+        };
+        // It lies about how far it is.
+        QJsonObject lie{{"ok", true},  {"id", 1},          {"state", "sewing"},
+                        {"sewn", 1e9}, {"of", double(of)}, {"mark", QString::fromStdString(mark)}};
+        greet(QJsonDocument(lie).toJson(QJsonDocument::Compact));
+        QTRY_VERIFY(w.words("machineWords").contains("cannot be"));
+        QVERIFY(w.machine().record().sewn == 0);
+        // It talks nonsense, without end, or says nothing.
+        greet("no words");
+        QTRY_VERIFY(w.words("machineWords").contains("nonsense"));
+        w.machine().wire().setPatience(300);
+        greet({});
+        QTRY_VERIFY_WITH_TIMEOUT(w.words("machineWords").contains("does not answer"), 5000);
+        // It dies while it sews.
+        lie["id"] = 4;
+        lie["sewn"] = 12;
+        lie["seconds"] = 3;
+        w.machine().disconnectNow();
+        w.machine().connectNow();
+        QTRY_VERIFY(server.hasPendingConnections());
+        peer = server.nextPendingConnection();
+        QTRY_VERIFY(peer->canReadLine());
+        const int id = QJsonDocument::fromJson(peer->readLine()).object()["id"].toInt();
+        lie["id"] = id;
+        peer->write(QJsonDocument(lie).toJson(QJsonDocument::Compact) + "\n");
+        QTRY_VERIFY(w.machine().state() == MachineRun::State::sewing);
+        QCOMPARE(w.machine().record().sewn, std::size_t{12});
+        peer->write("{\"event\":\"sewn\",\"sewn\":5,\"seconds\":4}\n");
+        QTRY_VERIFY(w.words("machineWords").contains("cannot be"));
+        server.close();
+        peer->abort();
+        QTRY_VERIFY(w.machine().state() == MachineRun::State::apart);
+        QCOMPARE(w.machine().record().sewn, std::size_t{12});
+        QDir(QString::fromStdString(userDataFolder()) + "/runs").removeRecursively();
+    }
+
+    void theSocketIsTheOwnersAndBadMessagesEndTheirConnection() {
+        MachineProcess process;
+        const QString path = QString::fromStdString(machineSocket("six-needle"));
+        const auto others = QFile::ReadGroup | QFile::WriteGroup | QFile::ReadOther |
+                            QFile::WriteOther | QFile::ExeGroup | QFile::ExeOther;
+        QVERIFY(!(QFile::permissions(path) & others));
+        QVERIFY(!(QFile::permissions(QFileInfo(path).absolutePath()) & others));
+        const auto ended = [&](const QByteArray& bytes) {
+            QLocalSocket socket;
+            socket.connectToServer(path);
+            if (!socket.waitForConnected(3000)) return QByteArray("none");
+            socket.write(bytes);
+            QByteArray all;
+            while (socket.waitForReadyRead(8000)) all += socket.readAll();
+            return socket.state() == QLocalSocket::ConnectedState ? QByteArray("open") : all;
+        };
+        QVERIFY(ended("{bad\n").contains("JSON"));
+        QVERIFY(ended("[1]\n").contains("object"));
+        QVERIFY(ended(QByteArray(200'000, '[') + "\n").contains("reason"));
+        QVERIFY(ended(QByteArray(50'000'000, 'x')).contains("longer"));
+        // The others go on.
+        QCOMPARE(asked({{"do", "hello"}})["machine"].toString(), QString("six-needle"));
+        // A second machine does not take the first one's place.
+        QProcess second;
+        second.start(QCoreApplication::applicationDirPath() + "/rapt-machine",
+                     {"--machine", "six-needle"});
+        QVERIFY(second.waitForFinished(10'000));
+        QVERIFY(second.readAllStandardError().contains("already"));
+    }
+
+    void theQueueIsOrderedMovedAndKept() {
+        {
+            StitchOut w(file);
+            w.page(StitchOutStage::queue);
+            auto* list = w.find<QListWidget>("queue");
+            QVERIFY(w.words("queueNext").contains("Nothing waits"));
+            w.press("queueAdd");
+            QTRY_COMPARE(list->count(), 2);
+            w.press("queueAdd"); // what waits already is not added twice
+            QCOMPARE(list->count(), 2);
+            QVERIFY(w.words("queueNext").contains("Now"));
+            list->setFocus();
+            list->setCurrentRow(0);
+            w.window.activateWindow();
+            QVERIFY(QTest::qWaitForWindowActive(&w.window));
+            QTest::keyClick(list, Qt::Key_Down, Qt::AltModifier);
+            QTRY_VERIFY(list->item(0)->text().contains("hooping 2"));
+            list->setCurrentRow(1);
+            w.choose("queueMachine", "One needle");
+            QTRY_VERIFY(list->item(1)->text().contains("One needle"));
+        }
+        StitchOut again(file);
+        again.page(StitchOutStage::queue);
+        auto* list = again.find<QListWidget>("queue");
+        QCOMPARE(list->count(), 2);
+        QVERIFY(list->item(0)->text().contains("hooping 2"));
+        list->setCurrentRow(0);
+        again.press("queueRemove");
+        list->setCurrentRow(0);
+        again.press("queueRemove");
+        QTRY_COMPARE(list->count(), 0);
+    }
+};
+
+RAPT_TEST(TestStitchOutStage)
+#include "test_stitch_out_stage.moc"

@@ -41,7 +41,7 @@ Outcome estimate(const EstimateArguments& a) {
     const auto work = workOf(planned->job.hoopings, planned->lists, planned->machine,
                              planned->fabric, planned->library);
     if (!work) return work.error().inside(a.path);
-    const double n = a.quantity > 0 ? a.quantity : planned->job.brief.quantity;
+    const int n = a.quantity > 0 ? a.quantity : planned->job.brief.quantity;
     Answer answer;
     ordered_json threads = ordered_json::array();
     for (const ThreadNeed& t : work->threads)
@@ -54,13 +54,13 @@ Outcome estimate(const EstimateArguments& a) {
                    {"hoopings", planned->lists.size()},
                    {"divided_now", planned->dividedNow},
                    {"seconds", secondsJson(work->seconds, n)},
-                   {"stitches", static_cast<double>(work->stitches) * n},
+                   {"stitches", work->stitches * static_cast<std::size_t>(n)},
                    {"thread", threads},
                    {"bobbin_m", work->bobbinMm * n / 1000},
                    {"stabilizer_cm2", work->stabilizerCm2 * n}};
     const TimeParts& s = work->seconds;
     answer.text = fmt::format(
-        "{} for {:g}: sewing {}, thread changes {}, trims {}, clamping {}, registering {}\n",
+        "{} for {}: sewing {}, thread changes {}, trims {}, clamping {}, registering {}\n",
         formatDuration(s.total() * n), n, formatDuration(s.sewing * n),
         formatDuration(s.threadChanges * n), formatDuration(s.trims * n),
         formatDuration(s.clampings * n), formatDuration(s.registrations * n));

@@ -84,6 +84,9 @@ double SewingHead::strain(Vec2 at) const {
 std::optional<StopKind> SewingHead::chance(std::size_t penetration) {
     if (provoked) return std::exchange(provoked, std::nullopt);
     if (setup.faults == Faults::none) return std::nullopt;
+    // A fresh thread is held by its tail for the first stitches.
+    if (penetration + 1 < threadStart(list(), points, penetration + 1) + resumeOverlap)
+        return std::nullopt;
     const Stitch& s = list().stitches[points.record(penetration)];
     if (penetration > 0) bobbinMm -= spanMm(list().stitches[points.record(penetration - 1)], s);
     const double breaks = (setup.faults == Faults::some ? breaksSome : breaksMany) * strain(s.at());

@@ -77,7 +77,8 @@ void StitchLayer::takeSewn(std::size_t hoopings) {
 const MachineRun* StitchLayer::shownRun() const {
     if (session.stage() != Stage::stitchOut) return nullptr;
     for (const MachineRun* run : session.sewing.machines())
-        if (run->task() && run->record().sewn > 0 && run->record().job == session.job().name)
+        if (run->task() && (run->record().sewn > 0 || run->pointer()) &&
+            run->record().job == session.job().name)
             return run;
     return nullptr;
 }
@@ -91,12 +92,10 @@ void StitchLayer::takeRun(const MachineRun& run) {
     runTiles.setEnd(run.task()->points->record(run.record().sewn - 1) + 1);
 }
 
-/// What is sewn as thread, and where the needle is.
-void StitchLayer::paintRun(QPainter& painter, const Canvas& canvas, const MachineRun& run) {
-    takeRun(run);
-    runTiles.paint(painter, canvas.map, canvas.visible, canvas.pixelRatio);
-    if (run.record().finished) return;
-    const QPointF at = canvas.map.toPixels(run.task()->toCloth(*run.needle()));
+namespace {
+
+/// The machine's needle or its pointer.
+void paintCross(QPainter& painter, QPointF at) {
     painter.setBrush(Qt::NoBrush);
     for (const QPen& pen : {QPen(theme().panel, 5), QPen(theme().kite, 2)}) {
         painter.setPen(pen);
@@ -106,6 +105,19 @@ void StitchLayer::paintRun(QPainter& painter, const Canvas& canvas, const Machin
         painter.drawLine(at - QPointF(0, 16), at - QPointF(0, 9));
         painter.drawLine(at + QPointF(0, 9), at + QPointF(0, 16));
     }
+}
+
+} // namespace
+
+/// What is sewn as thread, and where the needle is.
+void StitchLayer::paintRun(QPainter& painter, const Canvas& canvas, const MachineRun& run) {
+    if (run.needle()) {
+        takeRun(run);
+        runTiles.paint(painter, canvas.map, canvas.visible, canvas.pixelRatio);
+    }
+    const auto at = run.pointer() ? run.pointer() : run.needle();
+    if (at && (run.pointer() || !run.record().finished))
+        paintCross(painter, canvas.map.toPixels(run.task()->toCloth(*at)));
 }
 
 ComparisonLayer::ComparisonLayer(Session& s) : session(s) {

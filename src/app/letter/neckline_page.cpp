@@ -3,9 +3,9 @@
 #include "app/panels/questions.h"
 #include "base/file_io.h"
 #include "base/paths.h"
-#include "sheets/template_pdf.h"
 #include "job/edit_lettering.h"
 #include "letter/faces.h"
+#include "sheets/template_pdf.h"
 
 namespace rapt::app {
 namespace {

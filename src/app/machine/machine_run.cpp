@@ -69,6 +69,11 @@ QString wordsOf(MachineRun::State state) {
 }
 
 MachineRun::MachineRun(const Machine& m, QObject* parent) : QObject(parent), machine(m) {
+    connect(&walking, &QTimer::timeout, this, [this] {
+        if (!way.empty()) way.pop_back();
+        if (way.empty()) walking.stop();
+        emit advanced();
+    });
     again.setInterval(700);
     connect(&again, &QTimer::timeout, this, [this] {
         if (!link.isOpen()) link.open(QString::fromStdString(machineSocket(machine.id)));
@@ -106,6 +111,11 @@ void MachineRun::connectNow() {
     wanted = true;
     again.start();
     link.open(QString::fromStdString(machineSocket(machine.id)));
+}
+
+void MachineRun::findAgain() {
+    const QString socket = QString::fromStdString(machineSocket(machine.id));
+    if (QFileInfo::exists(socket)) link.open(socket);
 }
 
 void MachineRun::disconnectNow() {
@@ -289,28 +299,36 @@ QString MachineRun::nameFor(const QJsonArray& designs) const {
     return QString::fromStdString(names[static_cast<std::size_t>(work->hooping) - 1] + stickEnding);
 }
 
-void MachineRun::begin(std::size_t from) {
+/// Stores what is missing and selects it.
+void MachineRun::selectStored(std::function<void()> then) {
     if (!work || !link.isOpen()) return;
     problem.clear();
-    link.ask({{"do", "list"}}, [this, from](const QJsonObject& reply) {
+    if (lastStatus["mark"].toString().toStdString() == work->mark) return then();
+    const auto select = [this, then](const QString& file) {
+        link.ask({{"do", "select"}, {"name", file}}, [this, then](const QJsonObject& reply) {
+            if (!reply["ok"].toBool())
+                return refused(tr("%1 cannot select the design").arg(name()), reply);
+            takeStatus(reply);
+            then();
+        });
+    };
+    link.ask({{"do", "list"}}, [this, select](const QJsonObject& reply) {
         if (!work) return;
         const QJsonArray designs = reply["designs"].toArray();
         for (const QJsonValue& d : designs)
             if (d["mark"].toString().toStdString() == work->mark)
-                return startStored(d["name"].toString(), from);
+                return select(d["name"].toString());
         const QString file = nameFor(designs);
-        link.ask(storeRequest(*work, file), [this, file, from](const QJsonObject& stored) {
+        link.ask(storeRequest(*work, file), [this, file, select](const QJsonObject& stored) {
             if (!stored["ok"].toBool())
                 return refused(tr("%1 does not take the design").arg(name()), stored);
-            startStored(file, from);
+            select(file);
         });
     });
 }
 
-void MachineRun::startStored(const QString& file, std::size_t from) {
-    if (!work) return;
-    const bool selected = lastStatus["mark"].toString().toStdString() == work->mark;
-    const auto start = [this, from] {
+void MachineRun::begin(std::size_t from) {
+    selectStored([this, from] {
         link.ask({{"do", "start"}, {"from", static_cast<double>(from)}, {"speed", speed}},
                  [this, from](const QJsonObject& reply) {
                      if (!reply["ok"].toBool())
@@ -321,13 +339,33 @@ void MachineRun::startStored(const QString& file, std::size_t from) {
                      problem.clear();
                      takeStatus(reply);
                  });
-    };
-    if (selected) return start();
-    link.ask({{"do", "select"}, {"name", file}}, [this, start](const QJsonObject& reply) {
-        if (!reply["ok"].toBool())
-            return refused(tr("%1 cannot select the design").arg(name()), reply);
-        start();
     });
+}
+
+void MachineRun::walk(const QString& what) {
+    selectStored([this, what] {
+        link.ask({{"do", "walk"}, {"what", what}}, [this](const QJsonObject& reply) {
+            if (!reply["ok"].toBool()) return refused(tr("The pointer stays"), reply);
+            constexpr double stepMm = 1.5;
+            const QJsonArray corners = reply["way"].toArray();
+            way.clear();
+            for (qsizetype i = 0; i < corners.size(); ++i) {
+                const QJsonArray a = corners[i].toArray();
+                const QJsonArray b = corners[(i + 1) % corners.size()].toArray();
+                const Vec2 from{a[0].toDouble(), a[1].toDouble()};
+                const Vec2 to{b[0].toDouble(), b[1].toDouble()};
+                const int steps = 1 + static_cast<int>(std::min(1e4, distance(from, to) / stepMm));
+                for (int k = 0; k < steps; ++k)
+                    way.push_back(lerp(from, to, static_cast<double>(k) / steps));
+            }
+            std::reverse(way.begin(), way.end());
+            walking.start(16);
+        });
+    });
+}
+
+std::optional<Vec2> MachineRun::pointer() const {
+    return way.empty() ? std::nullopt : std::optional(way.back());
 }
 
 void MachineRun::resume() {

@@ -47,6 +47,8 @@ public:
 
     /// Connects to where it listens, again and again until it is there.
     void connectNow();
+    /// Connects if something listens there now.
+    void findAgain();
     void disconnectNow();
     /// Starts the simulated machine that ships, and connects.
     bool startStandIn(const QStringList& more = {});
@@ -69,6 +71,10 @@ public:
     void hands(const QJsonObject& what);
     /// Moves the pointer (mm); gives where it is by `changed`.
     void jog(double dx, double dy);
+    /// The pointer goes round the selected design: its `box` or its `hull`.
+    void walk(const QString& what);
+    /// Where the pointer is while it moves, field frame.
+    std::optional<Vec2> pointer() const;
 
     /// Since it stopped; 0 while it sews.
     double secondsStanding() const;
@@ -90,7 +96,7 @@ private:
     void takeStop(const QJsonObject& event);
     void joinRun();
     void distrust(const QString& words);
-    void startStored(const QString& name, std::size_t from);
+    void selectStored(std::function<void()> then);
     QString nameFor(const QJsonArray& designs) const;
     void openJournal();
     void refused(const QString& what, const QJsonObject& reply);
@@ -108,6 +114,8 @@ private:
     bool wanted = false;
     double speed = 1;
     QElapsedTimer standing; ///< since it stopped
+    QTimer walking;         ///< along `way`, a step each time
+    std::vector<Vec2> way;
 };
 
 /// "The thread broke", without a full stop.

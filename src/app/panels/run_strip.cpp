@@ -36,12 +36,18 @@ MachineRun* RunStrip::busy() const {
 
 void RunStrip::refresh() {
     const MachineRun* run = busy();
-    setVisible(run && run->task());
-    if (run && run->task()) show(*run);
+    setVisible(run);
+    if (run) show(*run);
 }
 
 void RunStrip::show(const MachineRun& run) {
     const RunRecord& known = run.record();
+    bar->setVisible(run.task());
+    if (!run.task()) {
+        // A run of a job that is not open: the machine's own words are all that is known.
+        words->setText(tr("%1 sews %2").arg(run.name(), run.status()["design"].toString()));
+        return;
+    }
     bar->setRange(0, std::max(1, static_cast<int>(known.of)));
     bar->setValue(static_cast<int>(known.sewn));
     const QString job = QString::fromStdString(known.job);

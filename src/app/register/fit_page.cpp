@@ -94,8 +94,9 @@ void FitPage::refresh() {
     const bool misses = a && a->miss;
     missWords->setVisible(misses);
     if (misses) {
+        // The judgement above says what is short; this is what can be done.
         QString text = QString::fromStdString(a->miss->text);
-        text[0] = text[0].toUpper();
+        text = text.mid(text.indexOf("At most"));
         missWords->setText("<b>" + tr("Stop:") + "</b> " + text);
     }
     correct->setEnabled(a && !misses && r->choice != CorrectionChoice::corrected);

@@ -100,6 +100,10 @@ MachineRun& SewingState::machine(const Machine& machine) {
     return *run;
 }
 
+void SewingState::findMachines(const Library& library) {
+    for (const Machine& m : library.machines) machine(m).findAgain();
+}
+
 std::vector<MachineRun*> SewingState::machines() const {
     std::vector<MachineRun*> all;
     for (const auto& [id, run] : known) all.push_back(run.get());

@@ -48,6 +48,8 @@ public:
 
     /// The machine of that id, known from now on.
     MachineRun& machine(const Machine& machine);
+    /// Looks for machines that run already, as after a restart.
+    void findMachines(const Library& library);
     /// Those that were asked for.
     std::vector<MachineRun*> machines() const;
     /// A machine that sews, or null.

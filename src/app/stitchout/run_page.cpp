@@ -80,6 +80,13 @@ QWidget* RunPage::buildMachine() {
         if (MachineRun* r = run()) r->startStandIn();
     });
     lines->addLayout(sideBySide({connectButton, simulated}));
+    walkBox = button(tr("Walk its box"), "walkBox", [this] {
+        if (MachineRun* r = run()) r->walk("box");
+    });
+    walkHull = button(tr("Walk its outline"), "walkHull", [this] {
+        if (MachineRun* r = run()) r->walk("hull");
+    });
+    lines->addLayout(sideBySide({walkBox, walkHull}));
     return box;
 }
 
@@ -295,6 +302,10 @@ void RunPage::fillRun() {
             : tr("<b>%1</b>, %2. %3").arg(r.name(), wordsOf(r.state()), r.trouble()));
     connectButton->setText(connected ? tr("Disconnect") : tr("Connect"));
     simulated->setVisible(!connected);
+    for (QPushButton* b : {walkBox, walkHull}) {
+        b->setVisible(connected && !sews);
+        b->setEnabled(r.state() != MachineRun::State::off);
+    }
     const bool begun = known.sewn > 0 && !known.finished;
     {
         const QSignalBlocker quiet(from);

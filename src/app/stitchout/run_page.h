@@ -38,7 +38,8 @@ private:
 
     QComboBox* hooping;
     QLabel *machineWords, *stepsLeft, *progressWords, *threadWords, *eventWords;
-    QPushButton *connectButton, *simulated, *startButton, *stopButton, *resumeButton;
+    QPushButton *connectButton, *simulated, *walkBox, *walkHull, *startButton, *stopButton,
+        *resumeButton;
     QVBoxLayout* steps;
     QWidget *stepsBox, *runBox, *handsBox;
     QList<QCheckBox*> stepBoxes;

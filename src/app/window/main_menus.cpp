@@ -228,6 +228,15 @@ void MainWindow::buildViewMenu() {
     line->setChecked(true);
     connect(line, &QAction::toggled, threadLine, &QWidget::setVisible);
     menu->addSeparator();
+    const auto choice = [&](const QString& text, const char* key) {
+        QAction* action = add(menu, text, {}, [] {});
+        action->setCheckable(true);
+        action->setChecked(QSettings().value(key, true).toBool());
+        connect(action, &QAction::toggled, this, [key](bool on) { QSettings().setValue(key, on); });
+    };
+    choice(tr("Sound when a machine &stops"), "machine/sound");
+    choice(tr("&Messages on the desktop"), "machine/notify");
+    menu->addSeparator();
     add(menu, tr("Go to the &cloth"), QKeySequence("F6"), [this] { clothView->setFocus(); });
     add(menu, tr("Go to the &readout"), QKeySequence("F7"), [this] {
         readout->currentWidget()->setFocus();

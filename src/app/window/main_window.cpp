@@ -55,6 +55,7 @@ MainWindow::MainWindow(Library library, QWidget* parent)
     connect(clothView, &ClothView::zoomed, this, &MainWindow::showStatus);
     connect(clothView, &ClothView::pointerLeft, workOrder, &WorkOrder::hidePointer);
     restoreState();
+    state.sewing.findMachines(state.library);
     state.document.reset(Job{}, {});
     showStage();
     showTitle();

@@ -56,19 +56,28 @@ private:
     QProcess process;
 };
 
-/// The first hooping sewn for a while, until its thread breaks.
-void sewUntilItBreaks(MainWindow& window, MachineRun& run) {
+void makeReady(MainWindow& window, MachineRun& run, double speed) {
     for (QCheckBox* step : window.findChildren<QCheckBox*>())
         if (step->objectName().startsWith("step-") && !step->isChecked()) step->click();
     click(window, "mountFrame");
-    click(window, "footDown");
+    if (run.status()["foot"].toString() != "down") click(window, "footDown");
     waitUntil([&] { return run.status()["foot"].toString() == "down"; });
-    auto* speed = window.findChild<QComboBox*>("runSpeed");
-    speed->setCurrentIndex(2);
+    auto* choice = window.findChild<QComboBox*>("runSpeed");
+    choice->setCurrentIndex(choice->findData(speed));
+}
+
+/// The first hooping sewn to its end, the second until its thread breaks.
+void sewUntilItBreaks(MainWindow& window, MachineRun& run) {
+    makeReady(window, run, 1000);
     click(window, "startRun");
-    waitUntil([&] { return run.record().sewn > 7000; });
+    waitUntil([&] { return run.record().finished; });
+    window.session().setHooping(1);
+    settle(window);
+    makeReady(window, run, 100);
+    click(window, "startRun");
+    waitUntil([&] { return run.record().hooping == 2 && run.record().sewn > 5000; });
     run.wire().ask({{"do", "provoke"}, {"kind", "thread-break"}});
-    waitUntil([&] { return run.state() == MachineRun::State::standing; });
+    waitUntil([&] { return run.record().standing() != nullptr; });
 }
 
 } // namespace
@@ -95,26 +104,24 @@ void shootStitchOut(Album& album) {
         waitUntil([&] { return run->isConnected() && !run->status().isEmpty(); });
         album.shoot(Stage::stitchOut, "31-run", [&] { sewUntilItBreaks(window, *run); });
     }
-    const QString tags = QFileInfo(before).dir().filePath("name-tags.rapt");
+    // The tags on two machines.
     session.sewing.setQueue({});
-    stage.showPage(StitchOutStage::queue);
-    const auto addTo = [&](const char* machine) {
+    const QDir folder = QFileInfo(before).dir();
+    const auto queueOn = [&](const char* file, const char* machine) {
+        if (!window.openFile(folder.filePath(file))) return;
+        session.setStage(Stage::divide);
+        settle(window);
+        if (session.job().hoopings.empty()) click(window, "plan");
+        session.setStage(Stage::stitchOut);
+        stage.showPage(StitchOutStage::queue);
+        settle(window);
         auto* choice = window.findChild<QComboBox*>("queueMachine");
         choice->setCurrentIndex(choice->findData(machine));
         click(window, "queueAdd");
     };
-    settle(window);
-    addTo("six-needle");
-    if (QFileInfo::exists(tags) && window.openFile(tags)) {
-        session.setStage(Stage::divide);
-        settle(window);
-        click(window, "plan");
-        album.shoot(Stage::stitchOut, "32-queue", [&] {
-            stage.showPage(StitchOutStage::queue);
-            addTo("one-needle");
-        });
-        window.openFile(before);
-    }
+    queueOn("felt-tags.rapt", "six-needle");
+    album.shoot(Stage::stitchOut, "32-queue", [&] { queueOn("name-tags.rapt", "one-needle"); });
+    window.openFile(before);
     session.sewing.setQueue({});
     stage.showPage(StitchOutStage::handover);
 }

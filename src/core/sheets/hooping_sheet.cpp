@@ -134,6 +134,13 @@ std::string conesBefore(const SheetContent& c, std::size_t index) {
     return words.empty() ? "as they are" : words;
 }
 
+/// The needle that a hooping begins with.
+int firstNeedle(const SheetContent& c, std::size_t index) {
+    for (std::size_t k = 0; k < c.steps.size(); ++k)
+        if (c.steps[k].hooping == index) return c.needles.needleOf[k];
+    return 1;
+}
+
 void writeRuns(FlowingPages& flow, const SheetContent& c, std::size_t index) {
     flow.heading("Threads, as they come");
     const auto row = [&](const std::array<std::string, 5>& w, bool bold) {
@@ -197,6 +204,10 @@ int drawHoopingSheet(PdfPages& p, const PdfFonts& fonts, const SheetContent& c, 
     const Penetrations points(r.lists[index].list);
     if (points.count() > 0) {
         const Vec2 at = r.lists[index].list.stitches[points.record(0)].at();
+        const Thread* first =
+            r.lists[index].list.find(r.lists[index].list.stitches[points.record(0)].thread);
+        if (first)
+            fact("First thread", fmt::format("{}, needle {}", first->name, firstNeedle(c, index)));
         fact("Start", fmt::format("{:.1f} mm {} and {:.1f} mm {} from the middle of the field; "
                                   "{} stitches",
                                   std::abs(at.x), at.x < 0 ? "left" : "right", std::abs(at.y),

@@ -13,6 +13,8 @@ constexpr double overlapMm = 10; ///< of neighbouring pages
 constexpr double headMm = 17;    ///< title, scale line; thread names come below
 constexpr double threadLineMm = 4.2;
 constexpr double chartLineMm = 4.4;
+constexpr double swatchMm = 4;
+constexpr std::size_t mostThreadLines = 8;
 constexpr int maxPages = 400;
 constexpr double hugMm = 0.5; ///< from the thread to its outline
 
@@ -111,12 +113,9 @@ private:
             wrapThreads(fonts, sheet.width - 2 * marginMm);
             const double head = headMm + threadLineMm * static_cast<double>(threadLines.size());
             const Tiling t = tilingFor(sheet, head, box);
-            if (best.tileWidth == 0 || t.pages() < best.pages()) {
-                best = t;
-                bestLines = threadLines;
-            }
+            if (best.tileWidth == 0 || t.pages() < best.pages()) best = t;
         }
-        threadLines = bestLines;
+        wrapThreads(fonts, best.sheet.width - 2 * marginMm);
         return best;
     }
 
@@ -140,29 +139,28 @@ private:
             pages.line({seen.minX, y}, {seen.maxX, y}, pale, 0.1);
     }
 
-    /// Thread names with their order, broken into lines that fit the page.
+    /// The thread chart at the head: every thread with its swatch, in lines that fit the page.
     void wrapThreads(const PdfFonts& fonts, double width) {
         threadLines.clear();
-        std::string line;
+        chartNeeded = false;
+        double x = 0;
         for (const ThreadUse& use : measures.threads) {
             if (use.stitches == 0) continue;
-            const std::string word = fmt::format(
+            const std::string words = fmt::format(
                 "{} {} ({}, {:g} wt, {:.1f} m)", use.thread.index, shortened(use.thread.name, 40),
                 formatRgb(use.thread.color), use.thread.weight, use.lengthMm / 1000);
-            const std::string longer = line.empty() ? word : line + "  ·  " + word;
-            if (!line.empty() && fonts.widthMm(longer, 3, false) > width) {
-                threadLines.push_back(line);
-                line = word;
-            } else {
-                line = longer;
+            const double wide = swatchMm + 1 + fonts.widthMm(words, 3, false);
+            if (threadLines.empty() || x + wide > width) {
+                chartNeeded |= threadLines.size() == mostThreadLines;
+                if (chartNeeded) break;
+                threadLines.emplace_back();
+                x = 0;
             }
+            threadLines.back().push_back({x, use.thread.color, words});
+            x += wide + 5;
         }
-        if (!line.empty()) threadLines.push_back(line);
-        if (threadLines.size() > 8) {
-            threadLines.resize(8);
-            threadLines.back() += "  and more: see the thread chart";
-            chartNeeded = true;
-        }
+        if (chartNeeded)
+            threadLines.back() = {{0, {255, 255, 255}, "and more: see the thread chart"}};
     }
 
     void drawPage(PdfPages& pages, const Tiling& t, int row, int column) {
@@ -194,9 +192,12 @@ private:
                    3, false);
         y += 12;
         drawProvingBar(pages, {x, y});
-        for (const std::string& line : threadLines) {
+        for (const auto& line : threadLines) {
             y += threadLineMm;
-            pages.text({x, y + 1}, line, 3, false);
+            for (const ChartEntry& e : line) {
+                drawSwatch(pages, {x + e.x, y - 1.4, x + e.x + swatchMm, y + 1.2}, e.colour);
+                pages.text({x + e.x + swatchMm + 1, y + 1}, e.words, 3, false);
+            }
         }
     }
 
@@ -205,8 +206,10 @@ private:
         const Box seen =
             options.mirror ? Box{-window.maxX, window.minY, -window.minX, window.maxY} : window;
         if (content.cloth) pages.rectangle(*content.cloth, rule, 0.3);
-        pages.dashedLine({seen.minX, 0}, {seen.maxX, 0}, rule, 0.15);
-        pages.dashedLine({0, seen.minY}, {0, seen.maxY}, rule, 0.15);
+        // The datum of a layout; of a design alone its middle, from edge to edge.
+        const Vec2 cross = content.cloth ? Vec2{} : measures.extents.centre();
+        pages.dashedLine({seen.minX, cross.y}, {seen.maxX, cross.y}, rule, 0.15);
+        pages.dashedLine({cross.x, seen.minY}, {cross.x, seen.maxY}, rule, 0.15);
         for (const GuideLine& g : content.guides) {
             pages.polyline(g.line, {90, 90, 90}, 0.35);
             if (!g.line.empty()) pages.text(g.line.back() + Vec2{1.5, 3}, g.name, 2.8, false);
@@ -269,8 +272,12 @@ private:
     const TemplateOptions& options;
     Measures measures;
     Box box;
-    std::vector<std::string> threadLines;
-    std::vector<std::string> bestLines;
+    struct ChartEntry {
+        double x = 0;
+        Rgb colour;
+        std::string words;
+    };
+    std::vector<std::vector<ChartEntry>> threadLines;
     std::vector<Polyline> outlines, cutLines; ///< in the content's frame
     bool chartNeeded = false;
 };

@@ -30,8 +30,8 @@ struct TemplateOptions {
     friend bool operator==(const TemplateOptions&, const TemplateOptions&) = default;
 };
 
-/// What is drawn: stitches in the frame whose origin gets a cross, the cloth's edge if there is a
-/// cloth, and marks to be drawn on it.
+/// What is drawn: stitches with a cross through the datum, or without a cloth through their middle;
+/// the cloth's edge, and marks to be drawn on it.
 struct TemplateContent {
     std::string title;
     const StitchList* stitches = nullptr;

@@ -5,7 +5,6 @@
 #include "base/paths.h"
 #include "check/check.h"
 #include "formats/job_file.h"
-#include "sheets/template_pdf.h"
 #include "job/edit_copies.h"
 #include "job/edit_lettering.h"
 #include "job/edit_threads.h"
@@ -14,6 +13,7 @@
 #include "letter/name_list.h"
 #include "letter/neckline.h"
 #include "letter/stitching.h"
+#include "sheets/template_pdf.h"
 #include "thread/measures.h"
 
 #include <numbers>

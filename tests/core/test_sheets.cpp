@@ -179,8 +179,7 @@ private slots:
         for (int id = firstCardId; id < firstCardId + 5; ++id)
             VERIFY_NEAR(edges.at(id), cardEdgeMm, 0.2);
         const Hoop hoop = *made.lib.hoop("field-100x100");
-        for (const FrameTag& t : hoop.tags)
-            VERIFY_NEAR(edges.at(t.id), t.sizeMm, 0.2);
+        for (const FrameTag& t : hoop.tags) VERIFY_NEAR(edges.at(t.id), t.sizeMm, 0.2);
     }
 
     void outlineGridAndCutLineTakeThePlaceOfThread() {

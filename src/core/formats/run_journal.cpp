@@ -127,9 +127,9 @@ Result<std::optional<RunRecord>> readRunJournal(const std::string& folder,
     record.mark = mark;
     for (std::size_t at = 0; at < text->size();) {
         const std::size_t end = std::min(text->find('\n', at), text->size());
-        const json line = json::parse(text->begin() + static_cast<std::ptrdiff_t>(at),
-                                      text->begin() + static_cast<std::ptrdiff_t>(end), nullptr,
-                                      false);
+        const json line =
+            json::parse(text->begin() + static_cast<std::ptrdiff_t>(at),
+                        text->begin() + static_cast<std::ptrdiff_t>(end), nullptr, false);
         try {
             take(line, record);
         } catch (const json::exception&) {

@@ -194,9 +194,10 @@ private:
         drawProvingBar(pages, {x, y});
         for (const auto& line : threadLines) {
             y += threadLineMm;
-            for (const ChartEntry& e : line) {
-                drawSwatch(pages, {x + e.x, y - 1.4, x + e.x + swatchMm, y + 1.2}, e.colour);
-                pages.text({x + e.x + swatchMm + 1, y + 1}, e.words, 3, false);
+            for (const ChartEntry& entry : line) {
+                drawSwatch(pages, {x + entry.x, y - 1.4, x + entry.x + swatchMm, y + 1.2},
+                           entry.colour);
+                pages.text({x + entry.x + swatchMm + 1, y + 1}, entry.words, 3, false);
             }
         }
     }

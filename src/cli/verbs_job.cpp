@@ -55,7 +55,7 @@ struct TemplateArguments {
     std::string path;
     std::string out;
     std::string paper = "a4";
-    bool mirror = false, outline = false;
+    bool mirror = false, outline = false, chart = false;
     double grid = 0, cut = 0;
 };
 
@@ -81,7 +81,8 @@ Outcome makeTemplateFile(const TemplateArguments& a) {
                                   dataFolder() + "/faces",
                                   a.outline ? TemplateLook::outline : TemplateLook::thread,
                                   a.grid,
-                                  a.cut};
+                                  a.cut,
+                                  a.chart};
     const auto document = makeTemplate(content, options);
     if (!document) {
         const Error& e = document.error();
@@ -129,6 +130,7 @@ void addJobVerbs(Run& run) {
     verb->add_option("-o", t->out, "PDF to write")->required();
     verb->add_flag("--mirror", t->mirror, "left and right change places");
     verb->add_flag("--outline", t->outline, "the line round the stitching instead of its thread");
+    verb->add_flag("--chart", t->chart, "a page of all threads with their swatches");
     verb->add_option("--grid", t->grid, "lines at this distance, mm")
         ->check(CLI::Range(1.0, 500.0));
     verb->add_option("--cut", t->cut, "a line to cut along, so far from the stitching, mm")

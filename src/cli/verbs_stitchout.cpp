@@ -217,7 +217,7 @@ struct SheetsArguments {
     std::string path, machine, out;
     std::string paper = "a4";
     std::vector<std::string> only;
-    bool mirror = false, outline = false;
+    bool mirror = false, outline = false, chart = false;
     double grid = 0, cut = 0;
     int cards = 12;
 };
@@ -251,7 +251,8 @@ Outcome sheets(const SheetsArguments& a) {
                         dataFolder() + "/faces",
                         a.outline ? TemplateLook::outline : TemplateLook::thread,
                         a.grid,
-                        a.cut};
+                        a.cut,
+                        a.chart};
     const auto document = makeSheets(request);
     if (!document) return document.error().inside(a.path);
     const Status written = writeWholeFile(a.out, document->pdf);
@@ -310,6 +311,7 @@ void addStitchOutVerbs(Run& run) {
     verb->add_option("--paper", p->paper, "a4 or letter")->check(CLI::IsMember({"a4", "letter"}));
     verb->add_flag("--mirror", p->mirror, "the template: left and right change places");
     verb->add_flag("--outline", p->outline, "the template: the line round the stitching");
+    verb->add_flag("--chart", p->chart, "a page of all threads with their swatches");
     verb->add_option("--grid", p->grid, "the template: lines at this distance, mm")
         ->check(CLI::Range(1.0, 500.0));
     verb->add_option("--cut", p->cut, "the template: a line to cut along, so far out, mm")

@@ -64,7 +64,13 @@ struct StitchOut : AppWindow {
     MachineRun& machine() {
         return session().sewing.machine(*session().library.machine(job().brief.machine));
     }
+    /// A machine that runs already is found by itself.
+    void connectMachine() {
+        if (!machine().isConnected()) press("connectMachine");
+        QTRY_VERIFY(machine().isConnected() && !machine().status().isEmpty());
+    }
     void confirmAll() {
+        settle();
         for (auto* step : window.findChildren<QCheckBox*>())
             if (step->objectName().startsWith("step-") && step->isVisible() && !step->isChecked())
                 QTest::mouseClick(step, Qt::LeftButton, {}, QPoint(8, step->height() / 2));
@@ -207,8 +213,7 @@ private slots:
         {
             StitchOut w(file);
             w.page(StitchOutStage::run);
-            w.press("connectMachine");
-            QTRY_VERIFY(w.machine().isConnected() && !w.machine().status().isEmpty());
+            w.connectMachine();
             count = w.machine().task()->points->count();
             mark = w.machine().task()->mark;
             // What is not confirmed is named, and nothing starts yet.
@@ -222,6 +227,13 @@ private slots:
             w.press("footDown");
             w.press("mountFrame");
             QTRY_COMPARE(w.find<QPushButton>("mountFrame")->text(), QString("The frame is on"));
+            // The pointer walks round the design before the needle does.
+            w.press("walkBox");
+            QTRY_VERIFY(w.machine().pointer().has_value());
+            const Box box = extentsOf(*w.machine().task()->list);
+            QTRY_VERIFY(distance(box.nearest(*w.machine().pointer()), *w.machine().pointer()) <
+                        1e-6);
+            QTRY_VERIFY_WITH_TIMEOUT(!w.machine().pointer(), 10'000);
             w.choose("runSpeed", "100 ×");
             w.press("startRun");
             QTRY_VERIFY(w.machine().record().sewn > 60);
@@ -242,9 +254,8 @@ private slots:
         {
             StitchOut w(file);
             w.page(StitchOutStage::run);
-            QVERIFY(w.machine().record().sewn > 0); // the journal tells, before the machine does
-            w.press("connectMachine");
-            QTRY_VERIFY(w.machine().isConnected());
+            QTRY_VERIFY(w.machine().record().sewn > 0);
+            w.connectMachine();
             QTRY_VERIFY(w.machine().state() == MachineRun::State::sewing ||
                         w.machine().record().finished);
             w.choose("runSpeed", "1000 ×");
@@ -273,8 +284,7 @@ private slots:
         MachineProcess process;
         StitchOut w(file);
         w.page(StitchOutStage::run);
-        w.press("connectMachine");
-        QTRY_VERIFY(!w.machine().status().isEmpty());
+        w.connectMachine();
         w.confirmAll();
         w.press("footDown");
         w.press("mountFrame");
@@ -305,12 +315,12 @@ private slots:
     }
 
     void theMachineTakesAHandOverAndGivesItBackEqual() {
-        MachineProcess process;
         StitchOut w(file);
         w.page(StitchOutStage::handover);
         w.press("toMachine");
         QTRY_VERIFY(w.words("handoverPlan").contains("not connected"));
         QVERIFY(!w.find<QPushButton>("handOver")->isEnabled());
+        MachineProcess process;
         w.machine().connectNow();
         QTRY_VERIFY(w.machine().isConnected());
         w.press("toMachine");
@@ -324,8 +334,7 @@ private slots:
         MachineProcess process;
         StitchOut w(file);
         w.page(StitchOutStage::run);
-        w.press("connectMachine");
-        QTRY_VERIFY(!w.machine().status().isEmpty());
+        w.connectMachine();
         w.confirmAll();
         w.press("footDown");
         w.press("mountFrame");

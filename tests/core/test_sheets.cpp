@@ -198,6 +198,9 @@ private slots:
         o.cutMm = 8;
         Printed p = printed(makeTemplate(content, o)->pdf, dpi);
         VERIFY_NEAR(widthOfRows(p.pages[0], 76), 76, 0.6);
+        o.chart = true;
+        QCOMPARE(makeTemplate(content, o)->pages, 2);
+        o.chart = false;
         o.gridMm = 20;
         p = printed(makeTemplate(content, o)->pdf, dpi);
         int lines = 0;

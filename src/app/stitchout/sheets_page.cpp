@@ -40,6 +40,7 @@ SheetsPage::SheetsPage(Session& s, SheetPreview& p)
     column->addLayout(pairRow(tr("Grid"), grid, tr("Cut line"), cut));
     mirror->setObjectName("mirror");
     column->addWidget(mirror);
+    column->addWidget(chart = part(tr("With a thread chart"), "chart", false));
     grid->setRange(0, 500);
     cut->setRange(0, 100);
     connect(grid, &TypedEdit::typed, this, [this](double mm) {
@@ -85,7 +86,8 @@ TemplateOptions SheetsPage::printing() const {
             dataFolder() + "/faces",
             look->currentIndex() == 1 ? TemplateLook::outline : TemplateLook::thread,
             gridMm,
-            cutMm};
+            cutMm,
+            chart->isChecked()};
 }
 
 std::optional<SheetInput> SheetsPage::input() {

@@ -25,7 +25,7 @@ private:
     SheetPreview& preview;
     QCheckBox *job, *hoopings, *marking, *layout, *cards, *tags, *board;
     QComboBox *paper, *look;
-    QCheckBox* mirror;
+    QCheckBox *mirror, *chart;
     LengthEdit *grid, *cut;
     double gridMm = 0, cutMm = 0;
     QPushButton *saveButton, *printButton;

@@ -13,7 +13,6 @@ constexpr double overlapMm = 10; ///< of neighbouring pages
 constexpr double headMm = 17;    ///< title, scale line; thread names come below
 constexpr double threadLineMm = 4.2;
 constexpr double chartLineMm = 4.4;
-constexpr double swatchMm = 4;
 constexpr std::size_t mostThreadLines = 8;
 constexpr int maxPages = 400;
 constexpr double hugMm = 0.5; ///< from the thread to its outline
@@ -139,28 +138,29 @@ private:
             pages.line({seen.minX, y}, {seen.maxX, y}, pale, 0.1);
     }
 
-    /// The thread chart at the head: every thread with its swatch, in lines that fit the page.
+    /// Thread names with their order, broken into lines that fit the page.
     void wrapThreads(const PdfFonts& fonts, double width) {
         threadLines.clear();
-        chartNeeded = false;
-        double x = 0;
+        std::string line;
         for (const ThreadUse& use : measures.threads) {
             if (use.stitches == 0) continue;
-            const std::string words = fmt::format(
+            const std::string word = fmt::format(
                 "{} {} ({}, {:g} wt, {:.1f} m)", use.thread.index, shortened(use.thread.name, 40),
                 formatRgb(use.thread.color), use.thread.weight, use.lengthMm / 1000);
-            const double wide = swatchMm + 1 + fonts.widthMm(words, 3, false);
-            if (threadLines.empty() || x + wide > width) {
-                chartNeeded |= threadLines.size() == mostThreadLines;
-                if (chartNeeded) break;
-                threadLines.emplace_back();
-                x = 0;
+            const std::string longer = line.empty() ? word : line + "  ·  " + word;
+            if (!line.empty() && fonts.widthMm(longer, 3, false) > width) {
+                threadLines.push_back(line);
+                line = word;
+            } else {
+                line = longer;
             }
-            threadLines.back().push_back({x, use.thread.color, words});
-            x += wide + 5;
         }
-        if (chartNeeded)
-            threadLines.back() = {{0, {255, 255, 255}, "and more: see the thread chart"}};
+        if (!line.empty()) threadLines.push_back(line);
+        chartNeeded = options.chart || threadLines.size() > mostThreadLines;
+        if (threadLines.size() > mostThreadLines) {
+            threadLines.resize(mostThreadLines);
+            threadLines.back() += "  and more: see the thread chart";
+        }
     }
 
     void drawPage(PdfPages& pages, const Tiling& t, int row, int column) {
@@ -192,13 +192,9 @@ private:
                    3, false);
         y += 12;
         drawProvingBar(pages, {x, y});
-        for (const auto& line : threadLines) {
+        for (const std::string& line : threadLines) {
             y += threadLineMm;
-            for (const ChartEntry& entry : line) {
-                drawSwatch(pages, {x + entry.x, y - 1.4, x + entry.x + swatchMm, y + 1.2},
-                           entry.colour);
-                pages.text({x + entry.x + swatchMm + 1, y + 1}, entry.words, 3, false);
-            }
+            pages.text({x, y + 1}, line, 3, false);
         }
     }
 
@@ -226,7 +222,7 @@ private:
         }
     }
 
-    /// Every thread with its swatch, where they do not all fit at the head.
+    /// Every thread with its swatch: where it is asked for, or they do not all fit at the head.
     int drawThreadChart(PdfPages& pages, const PdfFonts& fonts) {
         if (!chartNeeded) return 0;
         FlowingPages flow(pages, fonts, sheetOf(options.paper),
@@ -273,12 +269,7 @@ private:
     const TemplateOptions& options;
     Measures measures;
     Box box;
-    struct ChartEntry {
-        double x = 0;
-        Rgb colour;
-        std::string words;
-    };
-    std::vector<std::vector<ChartEntry>> threadLines;
+    std::vector<std::string> threadLines;
     std::vector<Polyline> outlines, cutLines; ///< in the content's frame
     bool chartNeeded = false;
 };

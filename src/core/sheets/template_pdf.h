@@ -25,8 +25,9 @@ struct TemplateOptions {
     Paper paper = Paper::a4;
     std::string facesFolder; ///< holds Lato-Regular.ttf and Lato-Bold.ttf
     TemplateLook look = TemplateLook::thread;
-    double gridMm = 0; ///< lines at this distance from the origin; 0: none
-    double cutMm = 0;  ///< a line to cut the paper along, so far from the stitching; 0: none
+    double gridMm = 0;  ///< lines at this distance from the origin; 0: none
+    double cutMm = 0;   ///< a line to cut the paper along, so far from the stitching; 0: none
+    bool chart = false; ///< a page of all threads with their swatches
     friend bool operator==(const TemplateOptions&, const TemplateOptions&) = default;
 };
 

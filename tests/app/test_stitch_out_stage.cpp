@@ -70,7 +70,7 @@ struct StitchOut : AppWindow {
         QTRY_VERIFY(machine().isConnected() && !machine().status().isEmpty());
     }
     void confirmAll() {
-        settle();
+        QTest::qWait(20); // what was made anew is shown by then
         for (auto* step : window.findChildren<QCheckBox*>())
             if (step->objectName().startsWith("step-") && step->isVisible() && !step->isChecked())
                 QTest::mouseClick(step, Qt::LeftButton, {}, QPoint(8, step->height() / 2));

@@ -28,10 +28,11 @@ Session::Session(Library lib, QObject* parent)
     connect(&weighing, &WeighState::partingChanged, this,
             [this] { derivation.setComparing(weighing.parting().has_value()); });
     connect(&document, &Document::changed, this, [this] {
+        // First, so that nobody takes what is derived for that of the new job.
+        derive();
         selection.dropVanished();
         if (chosenHooping >= static_cast<int>(job().hoopings.size())) setHooping(0);
         playback.setHead({});
-        derive();
     });
 }
 

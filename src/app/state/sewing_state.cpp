@@ -51,6 +51,8 @@ Result<std::shared_ptr<const Handing>> SewingState::work(const Key& key) {
     h->machine = *machine;
     h->fabric = *fabric;
     if (key.planned->lists.empty()) return cannotDo("no hoopings are planned");
+    if (key.planned->lists.size() != key.job.hoopings.size())
+        return cannotDo("the plan no longer suits the layout");
     auto lists = correctedLists(key.job, key.planned->lists, *key.library, Corrected::ifChosen);
     if (!lists) return lists.error();
     h->lists = std::move(*lists);

@@ -1,9 +1,11 @@
 #include "app/stitchout/queue_page.h"
 #include "app/state/sewing_state.h"
 
+#include "app/theme/theme.h"
 #include "estimate/timing.h"
 
 #include <QDateTime>
+#include <QPainter>
 #include <QSignalBlocker>
 
 namespace rapt::app {
@@ -17,15 +19,58 @@ QString clockAt(double secondsFromNow) {
 
 } // namespace
 
+void QueueLanes::show(std::vector<QueueItem> q, QueuePlan p, QStringList machineNames) {
+    items = std::move(q);
+    plan = std::move(p);
+    names = std::move(machineNames);
+    QStringList lines = names;
+    lines.removeDuplicates();
+    setFixedHeight(items.empty() ? 0 : 26 * (1 + static_cast<int>(lines.size())) + 4);
+    update();
+}
+
+void QueueLanes::paintEvent(QPaintEvent*) {
+    if (items.empty() || plan.until <= 0) return;
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setFont(faceOf(11));
+    const int label = 74, high = 16;
+    const double scale = (width() - label - 4) / plan.until;
+    QStringList lines = names;
+    lines.removeDuplicates();
+    const auto bar = [&](int line, double from, double until, const QColor& fill,
+                         const QString& words) {
+        const QRectF box(label + std::max(0.0, from) * scale, 26 * line + 5,
+                         std::max(2.0, (until - std::max(0.0, from)) * scale), high);
+        painter.setPen(QPen(theme().ink2, 1));
+        painter.setBrush(fill);
+        painter.drawRoundedRect(box, 3, 3);
+        painter.setPen(theme().ink);
+        if (painter.fontMetrics().horizontalAdvance(words) + 6 < box.width())
+            painter.drawText(box, Qt::AlignCenter, words);
+    };
+    painter.setPen(theme().ink);
+    painter.drawText(QRectF(0, 5, label - 6, high), Qt::AlignVCenter, tr("You"));
+    for (int k = 0; k < lines.size(); ++k)
+        painter.drawText(QRectF(0, 26 * (k + 1) + 5, label - 6, high), Qt::AlignVCenter,
+                         painter.fontMetrics().elidedText(lines[k], Qt::ElideRight, label - 6));
+    for (const PersonNeed& n : plan.person)
+        bar(0, n.at, n.until, theme().kite, QString::number(n.item + 1));
+    for (std::size_t i = 0; i < items.size(); ++i)
+        bar(1 + static_cast<int>(lines.indexOf(names[static_cast<qsizetype>(i)])),
+            plan.times[i].from, plan.times[i].until, theme().tideSoft, QString::number(i + 1));
+}
+
 QueuePage::QueuePage(Session& s)
-    : ComposePage(s), next(wordsLabel()), list(new QListWidget), machine(new QComboBox),
-      spare(new QCheckBox(tr("A second frame of each kind is at hand"))) {
+    : ComposePage(s), next(wordsLabel()), lanes(new QueueLanes), list(new QListWidget),
+      machine(new QComboBox), spare(new QCheckBox(tr("A second frame of each kind is at hand"))) {
     next->setObjectName("queueNext");
     column->addWidget(next);
+    column->addWidget(lanes);
     list->setObjectName("queue");
     list->setAccessibleName(tr("Queue"));
     list->setDragDropMode(QAbstractItemView::InternalMove);
-    list->setMinimumHeight(300);
+    list->setMinimumHeight(220);
     list->setWordWrap(true);
     list->setSpacing(1);
     list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -74,11 +119,14 @@ void QueuePage::hideEvent(QHideEvent* event) {
     ComposePage::hideEvent(event);
 }
 
-QString QueuePage::lineFor(const QueueItem& item, const QueueTimes& t) const {
+QString QueuePage::lineFor(int number, const QueueItem& item, const QueueTimes& t) const {
     QString on = QString::fromStdString(item.machine);
     if (const auto m = session.library.machine(item.machine)) on = QString::fromStdString(m->name);
-    const QString head =
-        tr("%1, hooping %2 — %3").arg(QString::fromStdString(item.job)).arg(item.hooping).arg(on);
+    const QString head = tr("%1  %2, hooping %3 — %4")
+                             .arg(number)
+                             .arg(QString::fromStdString(item.job))
+                             .arg(item.hooping)
+                             .arg(on);
     if (item.running) return head + "\n" + tr("on the machine, done %1").arg(clockAt(t.until));
     return head + "\n" +
            tr("hands %1–%2, sews %3–%4%5")
@@ -99,12 +147,18 @@ void QueuePage::refresh() {
         while (list->count() < static_cast<int>(items.size())) list->addItem(QString());
         for (std::size_t i = 0; i < items.size(); ++i) {
             QListWidgetItem* line = list->item(static_cast<int>(i));
-            line->setText(lineFor(items[i], plan.times[i]));
+            line->setText(lineFor(static_cast<int>(i) + 1, items[i], plan.times[i]));
             line->setData(Qt::UserRole, static_cast<int>(i));
         }
         list->setCurrentRow(std::min(row, list->count() - 1));
     }
     remove->setEnabled(list->currentRow() >= 0);
+    QStringList names;
+    for (const QueueItem& item : items) {
+        const auto m = session.library.machine(item.machine);
+        names << QString::fromStdString(m ? m->name : item.machine);
+    }
+    lanes->show(items, plan, names);
     if (items.empty()) {
         next->setText(tr("Nothing waits. Add this job's hoopings, then other jobs'."));
         return;

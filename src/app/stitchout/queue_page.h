@@ -10,6 +10,22 @@
 
 namespace rapt::app {
 
+/// The queue as lines of time: one for the person, one a machine.
+class QueueLanes : public QWidget {
+    Q_OBJECT
+public:
+    using QWidget::QWidget;
+    void show(std::vector<QueueItem> items, QueuePlan plan, QStringList machineNames);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    std::vector<QueueItem> items;
+    QueuePlan plan;
+    QStringList names; ///< of each item's machine
+};
+
 class QueuePage : public ComposePage {
     Q_OBJECT
 public:
@@ -25,9 +41,10 @@ private:
     void takeOrder();
     void removeChosen();
     void moveToMachine(int choice);
-    QString lineFor(const QueueItem& item, const QueueTimes& times) const;
+    QString lineFor(int number, const QueueItem& item, const QueueTimes& times) const;
 
     QLabel* next;
+    QueueLanes* lanes;
     QListWidget* list;
     QComboBox* machine;
     QCheckBox* spare;

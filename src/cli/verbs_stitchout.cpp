@@ -6,6 +6,7 @@
 #include "base/file_io.h"
 #include "base/paths.h"
 #include "check/check.h"
+#include "estimate/price.h"
 #include "estimate/timing.h"
 #include "formats/needles_file.h"
 #include "formats/palette_files.h"
@@ -35,12 +36,20 @@ ordered_json secondsJson(const TimeParts& s, double n) {
             {"registrations", s.registrations * n}};
 }
 
+ordered_json costJson(const Cost& c) {
+    return {{"blank", c.blank},           {"thread", c.thread},     {"bobbin", c.bobbin},
+            {"stabilizer", c.stabilizer}, {"wastage", c.wastage},   {"labour", c.labour},
+            {"machine", c.machine},       {"overhead", c.overhead}, {"total", c.total()}};
+}
+
 Outcome estimate(const EstimateArguments& a) {
     const auto planned = plannedJob(a.path, a.machine);
     if (!planned) return planned.error();
     const auto work = workOf(planned->job.hoopings, planned->lists, planned->machine,
                              planned->fabric, planned->library);
     if (!work) return work.error().inside(a.path);
+    const auto shop = loadShop(dataFolder(), userDataFolder());
+    if (!shop) return shop.error();
     const int n = a.quantity > 0 ? a.quantity : planned->job.brief.quantity;
     Answer answer;
     ordered_json threads = ordered_json::array();
@@ -58,6 +67,12 @@ Outcome estimate(const EstimateArguments& a) {
                    {"thread", threads},
                    {"bobbin_m", work->bobbinMm * n / 1000},
                    {"stabilizer_cm2", work->stabilizerCm2 * n}};
+    const Price price = priceOf(*work, planned->job.brief, n, planned->machine, *shop);
+    answer.json["cost"] = costJson(price.cost);
+    answer.json["price"] = price.price;
+    answer.json["margin"] = price.margin;
+    answer.json["currency"] = shop->currency;
+    answer.json["rates"] = shop->source;
     const TimeParts& s = work->seconds;
     answer.text = fmt::format(
         "{} for {}: sewing {}, thread changes {}, trims {}, clamping {}, registering {}\n",
@@ -69,6 +84,9 @@ Outcome estimate(const EstimateArguments& a) {
                                    t.thread.name, t.topMm * n / 1000);
     answer.text += fmt::format("bobbin {:.1f} m, stabilizer {:.0f} cm²\n",
                                work->bobbinMm * n / 1000, work->stabilizerCm2 * n);
+    answer.text += fmt::format("cost {:.2f} {}, price {:.2f} ({:.2f} each), margin {:.0f} %; {}\n",
+                               price.cost.total(), shop->currency, price.price, price.each(),
+                               100 * price.margin, shop->source);
     return answer;
 }
 

@@ -64,8 +64,10 @@ Brief briefFrom(const Fields& f) {
     }
     b.joinLimitMm = f.number("join_limit_mm", b.joinLimitMm, 0.05, 100);
     b.floated = f.flag("floated", false);
-    b.extra =
-        f.unknown({"item", "fabric", "machine", "quantity", "hoops", "floated", "join_limit_mm"});
+    b.blankCost = f.number("blank_cost", 0, 0, 1e9);
+    b.price = f.number("price", 0, 0, 1e9);
+    b.extra = f.unknown({"item", "fabric", "machine", "quantity", "hoops", "floated",
+                         "join_limit_mm", "blank_cost", "price"});
     return b;
 }
 
@@ -77,6 +79,8 @@ json briefJson(const Brief& b) {
            {"quantity", b.quantity}};
     if (b.joinLimitMm != Brief().joinLimitMm) j["join_limit_mm"] = b.joinLimitMm;
     if (b.floated) j["floated"] = true;
+    if (b.blankCost > 0) j["blank_cost"] = b.blankCost;
+    if (b.price > 0) j["price"] = b.price;
     restoreUnknown(j, b.extra);
     return j;
 }

@@ -1,5 +1,8 @@
 #include "app/stages/ledger_stage.h"
 
+#include "app/ledger/estimate_page.h"
+#include "app/panels/page_tabs.h"
+#include "app/state/sewing_state.h"
 #include "app/theme/theme.h"
 #include "base/paths.h"
 
@@ -10,7 +13,8 @@ namespace rapt::app {
 LedgerStage::LedgerStage(Session& s, QWidget* parent)
     : StageView(s, parent), date(new QDateEdit(QDate::currentDate())), cloth(new QLineEdit),
       hoop(new QLineEdit), outcome(new QComboBox), note(new QPlainTextEdit),
-      table(new QTableWidget), remove(new QPushButton(tr("Remove the record"))) {
+      table(new QTableWidget), remove(new QPushButton(tr("Remove the record"))),
+      tabs(new QButtonGroup(this)), estimate(new EstimatePage(s)), rates(new RatesPage(s)) {
     const auto problem = ledger.open(QString::fromStdString(userDataFolder()) + "/ledger.sqlite");
     outcome->addItems(Ledger::outcomes());
     outcome->setObjectName("outcome");
@@ -20,17 +24,51 @@ LedgerStage::LedgerStage(Session& s, QWidget* parent)
     note->setTabChangesFocus(true);
     date->setDisplayFormat("yyyy-MM-dd");
     date->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    auto* tabRow = new QHBoxLayout;
+    tabRow->setSpacing(4);
+    column->addLayout(tabRow);
+    for (const QString& title : {tr("Records"), tr("Estimate"), tr("Rates")})
+        addTab(*tabs, *tabRow, title, "ledgerTab");
+    pages = {buildRecords(), estimate, rates};
+    for (QWidget* page : pages) column->addWidget(page, 1);
+    for (ComposePage* page : std::initializer_list<ComposePage*>{estimate, rates})
+        connect(page, &ComposePage::failed, this,
+                [this](const QString& what, const QString& why) { complain(what, why); });
+    connect(rates, &RatesPage::changed, estimate, &EstimatePage::reloadRates);
+    connect(tabs, &QButtonGroup::idClicked, this,
+            [this](int id) { showPage(static_cast<Page>(id)); });
+    connect(&session.sewing, &SewingState::ready, this, &LedgerStage::refreshIfShown);
+    connect(remove, &QPushButton::clicked, this, &LedgerStage::removeChosen);
+    connect(table, &QTableWidget::itemSelectionChanged, this,
+            [this] { remove->setEnabled(!table->selectedItems().isEmpty()); });
+    connect(&session.document, &Document::fileChanged, this, [this] { reload(); });
+    if (problem) complain(tr("The ledger cannot be opened"), *problem);
+    reload();
+    showPage(recordsPage);
+}
+
+void LedgerStage::showPage(Page page) {
+    tabs->button(page)->setChecked(true);
+    for (std::size_t k = 0; k < pages.size(); ++k)
+        pages[k]->setVisible(k == static_cast<std::size_t>(page));
+    refreshIfShown();
+}
+
+QWidget* LedgerStage::buildRecords() {
+    auto* page = new QWidget;
+    auto* lines = new QVBoxLayout(page);
+    lines->setContentsMargins(0, 0, 0, 0);
     auto* add = mainButton(tr("Keep this record"));
     add->setObjectName("record");
-    column->addWidget(headLabel(tr("This stitch-out")));
-    column->addLayout(row(tr("Date"), date));
-    column->addLayout(row(tr("Cloth"), cloth));
-    column->addLayout(row(tr("Hoop"), hoop));
-    column->addLayout(row(tr("Outcome"), outcome));
-    column->addLayout(row(tr("Note"), note));
-    column->addWidget(add);
-    column->addWidget(hairLine());
-    column->addWidget(headLabel(tr("Records")));
+    lines->addWidget(headLabel(tr("This stitch-out")));
+    lines->addLayout(row(tr("Date"), date));
+    lines->addLayout(row(tr("Cloth"), cloth));
+    lines->addLayout(row(tr("Hoop"), hoop));
+    lines->addLayout(row(tr("Outcome"), outcome));
+    lines->addLayout(row(tr("Note"), note));
+    lines->addWidget(add);
+    lines->addWidget(hairLine());
+    lines->addWidget(headLabel(tr("Records")));
     table->setColumnCount(3);
     table->setHorizontalHeaderLabels({tr("Date"), tr("Job"), tr("Outcome")});
     table->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
@@ -42,16 +80,11 @@ LedgerStage::LedgerStage(Session& s, QWidget* parent)
     table->setEditTriggers(QAbstractItemView::NoEditTriggers);
     table->setObjectName("records");
     table->setFixedHeight(126);
-    column->addWidget(table);
-    column->addWidget(remove);
-    column->addStretch();
+    lines->addWidget(table);
+    lines->addWidget(remove);
+    lines->addStretch();
     connect(add, &QPushButton::clicked, this, &LedgerStage::record);
-    connect(remove, &QPushButton::clicked, this, &LedgerStage::removeChosen);
-    connect(table, &QTableWidget::itemSelectionChanged, this,
-            [this] { remove->setEnabled(!table->selectedItems().isEmpty()); });
-    connect(&session.document, &Document::fileChanged, this, [this] { reload(); });
-    if (problem) complain(tr("The ledger cannot be opened"), *problem);
-    reload();
+    return page;
 }
 
 QString LedgerStage::clothText() const {
@@ -72,6 +105,8 @@ QString LedgerStage::hoopText() const {
 }
 
 void LedgerStage::refresh() {
+    for (ComposePage* page : std::initializer_list<ComposePage*>{estimate, rates})
+        if (!page->isHidden()) page->refresh();
     if (!cloth->isModified()) cloth->setText(clothText());
     if (!hoop->isModified()) hoop->setText(hoopText());
     const int n = session.ledgerCount();

@@ -4,21 +4,28 @@
 #include "app/stages/stage_view.h"
 #include "ledger/ledger.h"
 
+#include <QButtonGroup>
 #include <QDateEdit>
 #include <QPlainTextEdit>
 #include <QTableWidget>
 
 namespace rapt::app {
 
+class EstimatePage;
+class RatesPage;
+
 class LedgerStage : public StageView {
     Q_OBJECT
 public:
+    enum Page { recordsPage, estimatePage, ratesPage };
+    void showPage(Page page);
     explicit LedgerStage(Session& session, QWidget* parent = nullptr);
 
 protected:
     void refresh() override;
 
 private:
+    QWidget* buildRecords();
     void record();
     void removeChosen();
     void reload();
@@ -34,6 +41,10 @@ private:
     QPlainTextEdit* note;
     QTableWidget* table;
     QPushButton* remove;
+    QButtonGroup* tabs;
+    EstimatePage* estimate;
+    RatesPage* rates;
+    std::vector<QWidget*> pages; ///< one a tab
 };
 
 } // namespace rapt::app

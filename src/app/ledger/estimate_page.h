@@ -1,0 +1,58 @@
+#pragma once
+// What the job costs, by its parts, and what is asked for it.
+
+#include "app/compose/compose_page.h"
+#include "estimate/price.h"
+
+#include <QTableWidget>
+
+namespace rapt::app {
+
+class EstimatePage : public ComposePage {
+    Q_OBJECT
+public:
+    explicit EstimatePage(Session& session);
+    void refresh() override;
+    /// Reads the shop's rates anew.
+    void reloadRates();
+    /// What is shown; nothing while it is worked out.
+    const std::optional<Price>& price() const { return shown; }
+
+private:
+    void take(double Brief::*part, double value, const QString& name);
+    void fill(const Handing& handing);
+
+    ShopRates shop;
+    QTableWidget *parts, *steps;
+    NumberEdit *quantity, *blank, *each;
+    QLabel* words;
+    std::optional<Price> shown;
+};
+
+/// The shop's rates, typed and kept.
+class RatesPage : public ComposePage {
+    Q_OBJECT
+public:
+    explicit RatesPage(Session& session);
+    void refresh() override;
+
+signals:
+    void changed();
+
+private:
+    void add(const QString& label, const char* name, const QString& sign, double ShopRates::*rate,
+             double factor, double most);
+    void keep();
+
+    struct Row {
+        NumberEdit* edit;
+        double ShopRates::*rate;
+        double factor; ///< shown = kept × factor
+    };
+    ShopRates shop;
+    std::vector<Row> rows;
+    QLineEdit* currency;
+    QLabel* source;
+};
+
+} // namespace rapt::app

@@ -259,6 +259,62 @@ private slots:
         QVERIFY(w.find<QLabel>("done")->text().contains("t.pdf"));
     }
 
+    void theEstimateFollowsWhatIsTyped() {
+        QFile::remove(QString::fromStdString(userDataFolder()) + "/shop.json");
+        DemoWindow w;
+        w.planWith("300 × 200");
+        w.key(Qt::Key_7, Qt::ControlModifier);
+        w.press("ledgerTab1");
+        w.settle();
+        const auto total = [&](int column) {
+            auto* table = w.find<QTableWidget>("costParts");
+            double sum = 0;
+            for (int i = 0; i + 1 < table->rowCount(); ++i)
+                sum += table->item(i, column)->text().toDouble();
+            const double shown = table->item(8, column)->text().toDouble();
+            if (std::abs(sum - shown) > 0.05) qFatal("the parts do not add up");
+            return shown;
+        };
+        const double one = total(1);
+        QVERIFY(one > 5);
+        const auto type = [&](const char* name, const QString& text) {
+            QLineEdit* field = nullptr;
+            for (auto* edit : w.window.findChildren<QLineEdit*>())
+                if (edit->accessibleName() == name && edit->isVisible()) field = edit;
+            QVERIFY(field);
+            field->setFocus();
+            field->selectAll();
+            QTest::keyClicks(field, text);
+            QTest::keyClick(field, Qt::Key_Return);
+            w.settle();
+        };
+        type("Blank", "10");
+        QCOMPARE(w.job().brief.blankCost, 10.0);
+        QVERIFY(total(1) > one + 10);
+        type("Quantity", "12");
+        QVERIFY(total(2) > 10 * total(1));
+        type("Price each", "60");
+        QVERIFY(w.find<QLabel>("estimateWords")->text().contains("price 720.00"));
+        type("Price each", "-5");
+        QCOMPARE(w.job().brief.price, 60.0);
+        w.session().document.undo();
+        w.settle();
+        QCOMPARE(w.job().brief.price, 0.0);
+        // The shop's own rates, kept for the next job.
+        w.press("ledgerTab2");
+        w.type("marginRate", "50");
+        w.type("currency", "CHF");
+        w.press("ledgerTab1");
+        w.settle();
+        const QString words = w.find<QLabel>("estimateWords")->text();
+        QVERIFY(words.contains("CHF") && words.contains("margin 50 %") && words.contains("own"));
+        DemoWindow again;
+        again.key(Qt::Key_7, Qt::ControlModifier);
+        again.press("ledgerTab2");
+        QCOMPARE(again.find<QLineEdit>("currency")->text(), QString("CHF"));
+        QFile::remove(QString::fromStdString(userDataFolder()) + "/shop.json");
+    }
+
     void theLedgerKeepsWhatHappened() {
         QFile::remove(QString::fromStdString(userDataFolder()) + "/ledger.sqlite");
         {

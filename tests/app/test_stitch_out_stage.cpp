@@ -217,8 +217,9 @@ private slots:
             count = w.machine().task()->points->count();
             mark = w.machine().task()->mark;
             // What is not confirmed is named, and nothing starts yet.
-            QVERIFY(w.words("openSteps").contains("frame on"));
+            QVERIFY(w.words("openSteps").contains("are open"));
             w.press("startRun");
+            QVERIFY(w.words("openSteps").contains("frame on"));
             QVERIFY(w.find<QPushButton>("startRun")->text().contains("all the same"));
             w.confirmAll();
             QTRY_COMPARE(w.words("openSteps"), QString("All confirmed."));

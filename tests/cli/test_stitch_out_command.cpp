@@ -60,6 +60,13 @@ private slots:
         QCOMPARE(run["stitches"].toInt(), e["stitches"].toInt());
         const QJsonObject ten = ran({"estimate", divided, "--quantity", "10", "--json"}).json();
         VERIFY_NEAR(ten["bobbin_m"].toDouble(), 10 * e["bobbin_m"].toDouble(), 1e-6);
+        const QJsonObject cost = e["cost"].toObject();
+        double parts = 0;
+        for (const QString& part : cost.keys())
+            if (part != "total") parts += cost[part].toDouble();
+        VERIFY_NEAR(parts, cost["total"].toDouble(), 1e-9);
+        const double price = e["price"].toDouble();
+        VERIFY_NEAR(e["margin"].toDouble(), (price - cost["total"].toDouble()) / price, 1e-9);
         // A job without a plan is divided first.
         QVERIFY(ran({"estimate", banner, "--json"}).json()["divided_now"].toBool());
         QCOMPARE(ran({"estimate", divided, "--machine", "loom"}).status, 4);

@@ -34,12 +34,12 @@ EstimatePage::EstimatePage(Session& s)
     column->addLayout(pairRow(tr("Items"), quantity, tr("Blank"), blank));
     column->addLayout(row(tr("Price each"), each));
     column->addWidget(quietLabel(tr("0 asks what the shop's margin gives.")));
-    makePlain(*parts, {tr("Part"), tr("One"), tr("All")}, 9);
+    makePlain(*parts, {tr("Part"), tr("One"), tr("All")}, 10);
     parts->setObjectName("costParts");
     column->addWidget(parts);
     column->addWidget(headLabel(tr("By quantity")));
     makePlain(*steps, {tr("Items"), tr("Cost"), tr("Each"), tr("Margin")},
-              static_cast<int>(std::size(quantities)));
+              static_cast<int>(std::size(quantities)) + 1);
     steps->setObjectName("quantitySteps");
     column->addWidget(steps);
     column->addStretch();
@@ -127,11 +127,11 @@ RatesPage::RatesPage(Session& s)
     : ComposePage(s), shop(ratesOrStart()), currency(new QLineEdit), source(quietLabel({})) {
     currency->setObjectName("currency");
     column->addLayout(row(tr("Currency"), currency));
-    add(tr("Labour, an hour"), "labourRate", "", &ShopRates::labourPerHour, 1, 1e9);
-    add(tr("Machine, an hour"), "machineRate", "", &ShopRates::machinePerHour, 1, 1e9);
-    add(tr("Thread, 1000 m"), "threadRate", "", &ShopRates::threadPer1000M, 1, 1e9);
-    add(tr("Bobbin, 1000 m"), "bobbinRate", "", &ShopRates::bobbinPer1000M, 1, 1e9);
-    add(tr("Stabilizer, 1 m²"), "stabilizerRate", "", &ShopRates::stabilizerPerM2, 1, 1e9);
+    add(tr("Labour, 1 h"), "labourRate", "", &ShopRates::labourPerHour, 1, 1e9);
+    add(tr("Machine, 1 h"), "machineRate", "", &ShopRates::machinePerHour, 1, 1e9);
+    add(tr("Thread, 1 km"), "threadRate", "", &ShopRates::threadPer1000M, 1, 1e9);
+    add(tr("Bobbin, 1 km"), "bobbinRate", "", &ShopRates::bobbinPer1000M, 1, 1e9);
+    add(tr("Backing, 1 m²"), "stabilizerRate", "", &ShopRates::stabilizerPerM2, 1, 1e9);
     add(tr("A needle"), "needleRate", "", &ShopRates::needle, 1, 1e9);
     add(tr("Setting up"), "setupRate", " min", &ShopRates::setupMinutes, 1, 1e5);
     add(tr("Watching"), "watchingRate", " %", &ShopRates::watching, 100, 100);

@@ -6,6 +6,7 @@
 #include "handover/handover.h"
 #include "run/run_steps.h"
 
+#include <QApplication>
 #include <QSignalBlocker>
 
 namespace rapt::app {
@@ -35,6 +36,25 @@ std::shared_ptr<const RunTask> withoutCrosses(const RunTask& task) {
     shorter->text = handedText(job, *list, static_cast<std::size_t>(task.hooping) - 1);
     shorter->list = std::move(list);
     return shorter;
+}
+
+/// Room for the words beside a box, pixels.
+constexpr int stepWidth = 290;
+
+/// Broken into lines, as the words of a box are not by themselves.
+QString inLines(const QString& words, int width) {
+    const QFontMetrics metrics(QApplication::font());
+    QString text, line;
+    for (const QString& word : words.split(' ')) {
+        const QString longer = line.isEmpty() ? word : line + ' ' + word;
+        if (!line.isEmpty() && metrics.horizontalAdvance(longer) > width) {
+            text += line + '\n';
+            line = word;
+        } else {
+            line = longer;
+        }
+    }
+    return text + line;
 }
 
 QString minutes(double seconds) {
@@ -252,7 +272,7 @@ void RunPage::fillSteps(const Handing& h) {
         }
         stepBoxes.clear();
         for (const RunStep& s : wanted) {
-            auto* box = new QCheckBox(QString::fromStdString(s.words));
+            auto* box = new QCheckBox(inLines(QString::fromStdString(s.words), stepWidth));
             box->setObjectName("step-" + QString::fromStdString(s.id));
             box->setToolTip(QString::fromStdString(s.caution));
             connect(box, &QCheckBox::clicked, this, [this, id = s.id](bool on) {
@@ -270,16 +290,12 @@ void RunPage::fillSteps(const Handing& h) {
     for (QCheckBox* box : stepBoxes) {
         const QSignalBlocker quiet(box);
         box->setChecked(r.record().steps.contains(box->objectName().mid(5).toStdString()));
-        // Long words are cut with their whole in the tool tip.
-        const QFontMetrics metrics(box->font());
-        const QString whole =
-            QString::fromStdString(wanted[static_cast<std::size_t>(stepBoxes.indexOf(box))].words);
-        box->setText(metrics.elidedText(whole, Qt::ElideRight, 292));
-        if (box->toolTip().isEmpty()) box->setToolTip(whole);
     }
     const QStringList open = openSteps();
     stepsLeft->setText(open.isEmpty() ? tr("All confirmed.")
-                                      : tr("Open: %1.").arg(open.join(", ")));
+                       : startsAnyway
+                           ? tr("Open: %1.").arg(open.join(", "))
+                           : tr("%1 of %2 are open.").arg(open.size()).arg(stepBoxes.size()));
     const bool before = r.record().sewn == 0 || r.record().finished;
     stepsBox->setVisible(before && r.state() != MachineRun::State::sewing);
 }
@@ -420,7 +436,7 @@ void RunPage::start() {
     if (!r || !r->task()) return;
     if (!openSteps().isEmpty() && !startsAnyway) {
         startsAnyway = true;
-        fillRun();
+        refresh();
         return;
     }
     startsAnyway = false;

@@ -228,14 +228,14 @@ void MainWindow::buildViewMenu() {
     line->setChecked(true);
     connect(line, &QAction::toggled, threadLine, &QWidget::setVisible);
     menu->addSeparator();
-    const auto choice = [&](const QString& text, const char* key) {
-        QAction* action = add(menu, text, {}, [] {});
+    const auto choice = [&](const QString& text, const char* keys, const char* key) {
+        QAction* action = add(menu, text, QKeySequence(keys), [] {});
         action->setCheckable(true);
         action->setChecked(QSettings().value(key, true).toBool());
         connect(action, &QAction::toggled, this, [key](bool on) { QSettings().setValue(key, on); });
     };
-    choice(tr("Sound when a machine &stops"), "machine/sound");
-    choice(tr("&Messages on the desktop"), "machine/notify");
+    choice(tr("Sound when a machine &stops"), "Ctrl+Alt+S", "machine/sound");
+    choice(tr("&Messages on the desktop"), "Ctrl+Alt+M", "machine/notify");
     menu->addSeparator();
     add(menu, tr("Go to the &cloth"), QKeySequence("F6"), [this] { clothView->setFocus(); });
     add(menu, tr("Go to the &readout"), QKeySequence("F7"), [this] {

@@ -27,6 +27,7 @@ public:
 
 private:
     void add(const char* id, std::string words, std::string caution = {}) {
+        words[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(words[0])));
         steps.push_back({id, std::move(words), std::move(caution)});
     }
 
@@ -38,22 +39,21 @@ private:
             std::any_of(job.hoopings.begin(), job.hoopings.begin() + static_cast<long>(index),
                         [](const Hooping& h) { return !h.witness.empty(); });
         if (!names.empty() && sewn)
-            add("cloth-marked", fmt::format("Find the marks {} on the cloth.", names));
+            add("cloth-marked", fmt::format("The marks are found on the cloth: {}.", names));
         else if (!names.empty())
-            add("cloth-marked",
-                fmt::format("Mark the cloth: {}, as the marking plan says.", names));
+            add("cloth-marked", fmt::format("The cloth is marked: {}.", names));
         const auto fabric = library.fabric(job.brief.fabric);
         if (!fabric) return;
         const int layers = fabric->stabilizerLayers + (job.brief.floated ? 1 : 0);
         if (!fabric->stabilizer.empty() && layers > 0)
-            add("stabilizer", fmt::format("{}, {} layer{} under the whole frame.",
-                                          fabric->stabilizer, layers, layers == 1 ? "" : "s"));
+            add("stabilizer", fmt::format("{}, {} layer{} under all of it.", fabric->stabilizer,
+                                          layers, layers == 1 ? "" : "s"));
         if (job.brief.floated)
             add("floated",
                 "Clamp the adhesive stabilizer alone, lay the item on it and baste round it.",
                 "Sprays in moving air and away from flame, as their makers say.");
         else
-            add("clamped", "Clamp the cloth flat and square, the ring closed all round.",
+            add("clamped", "The cloth is clamped flat and square.",
                 "Mind your fingers under the ring.");
         if (!fabric->topper.empty()) add("topper", fabric->topper + " on top.");
     }
@@ -62,17 +62,17 @@ private:
         const auto hoop = library.hoop(hooping.hoop);
         const std::string frame = hoop ? hoop->name : hooping.hoop;
         if (!again)
-            add("frame-on", fmt::format("{} on the machine, its arm home.", frame),
+            add("frame-on", fmt::format("{} is on, its arm home.", frame),
                 "Hands clear while the frame moves.");
         needleStep();
-        add("bobbin", "A bobbin with thread enough is in, its end cut short.");
+        add("bobbin", "A bobbin with enough thread is in.");
         const Thread* first = nullptr;
         for (const Stitch& s : list.list.stitches)
             if (s.op == Op::stitch && !first) first = list.list.find(s.thread);
         if (first) add("first-thread", fmt::format("The first thread is {}.", first->name));
         add("way-round",
             hooping.frame.rotationDeg == 0
-                ? std::string("The cloth's far edge lies away from you, as on the template.")
+                ? std::string("The cloth's far edge lies away from you.")
                 : fmt::format("The cloth lies turned {:g}° against the frame, as on the "
                               "template.",
                               std::abs(hooping.frame.rotationDeg)));
@@ -81,14 +81,12 @@ private:
         const Registration* seen = job.registration(static_cast<int>(index) + 1);
         if (clampings > 1 && !again)
             add("registered", seen && seen->choice != CorrectionChoice::open
-                                  ? "The cloth was found and the correction chosen."
-                                  : "Find the cloth in Register and choose its correction.");
-        add("boundary",
-            "Walk the pointer round the design: it stays on the cloth and off the ring.",
-            "Needle up, hands clear.");
+                                  ? "The cloth is found, its correction chosen."
+                                  : "Find the cloth in Register first.");
+        add("boundary", "The pointer went round it, off the ring.", "Needle up, hands clear.");
         const auto fabric = library.fabric(job.brief.fabric);
         const bool thick = !job.cloth.thickZones.empty() || (fabric && fabric->thicknessMm >= 1.5);
-        add("clear", "Pins, template and cards are off, the foot is down.",
+        add("clear", "Pins, template, cards off; the foot down.",
             thick ? "Thick work: eye protection on; needles may break." : "");
     }
 

@@ -121,7 +121,12 @@ void shootStitchOut(Album& album) {
     };
     queueOn("felt-tags.rapt", "six-needle");
     album.shoot(Stage::stitchOut, "32-queue", [&] { queueOn("name-tags.rapt", "one-needle"); });
+    // As it was found: the banner, planned.
     window.openFile(before);
+    session.setStage(Stage::divide);
+    settle(window);
+    click(window, "plan");
+    settle(window);
     session.sewing.setQueue({});
     stage.showPage(StitchOutStage::handover);
 }

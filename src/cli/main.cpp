@@ -15,6 +15,7 @@ int main(int argc, char** argv) {
         rapt::cli::addLetterVerbs(run);
         rapt::cli::addWeighVerbs(run);
         rapt::cli::addStitchOutVerbs(run);
+        rapt::cli::addPrintVerbs(run);
         return run.main(argc, argv);
     } catch (const std::bad_alloc&) {
         std::fputs("rapt: there is not enough memory for this input\n", stderr);

@@ -53,13 +53,14 @@ enum ExitStatus : int { ok = 0, stopOpen = 1, wrongUsage = 2, unreadable = 3, im
 
 // Each adds its verbs.
 void addDesignVerbs(Run& run);    ///< info, load, resize
-void addJobVerbs(Run& run);       ///< stitch, check, template, demo
+void addJobVerbs(Run& run);       ///< stitch, check, demo
 void addHoopingVerbs(Run& run);   ///< divide, export, fit
 void addBatchVerbs(Run& run);     ///< batch, border
 void addScanVerbs(Run& run);      ///< photograph, calibrate, locate
 void addImportVerbs(Run& run);    ///< import
 void addLetterVerbs(Run& run);    ///< faces, letter
 void addWeighVerbs(Run& run);     ///< relieve, order
-void addStitchOutVerbs(Run& run); ///< estimate, sew, handover, sheets
+void addStitchOutVerbs(Run& run); ///< estimate, sew, handover
+void addPrintVerbs(Run& run);     ///< template, sheets
 
 } // namespace rapt::cli

@@ -1,17 +1,14 @@
-// estimate, sew: how long a job takes, and the simulated machine that proves it.
+// estimate, sew, handover: how long a job takes, and the simulated machine that proves it.
 
 #include "cli/output.h"
 #include "cli/planned.h"
 
 #include "base/file_io.h"
 #include "base/paths.h"
-#include "check/check.h"
 #include "estimate/price.h"
 #include "estimate/timing.h"
 #include "formats/needles_file.h"
-#include "formats/palette_files.h"
 #include "formats/stick_folder.h"
-#include "sheets/sheets.h"
 #include "standins/sewing_run.h"
 
 #include <fmt/format.h>
@@ -231,57 +228,6 @@ Outcome handover(const HandoverArguments& a) {
     return answer;
 }
 
-struct SheetsArguments {
-    std::string path, machine, out;
-    std::string paper = "a4";
-    std::vector<std::string> only;
-    bool mirror = false, outline = false, chart = false;
-    double grid = 0, cut = 0;
-    int cards = 12;
-};
-
-SheetParts partsOf(const std::vector<std::string>& only) {
-    if (only.empty()) return {};
-    const auto has = [&](const char* name) {
-        return std::find(only.begin(), only.end(), name) != only.end();
-    };
-    return {has("job"),   has("hoopings"), has("marking"), has("template"),
-            has("cards"), has("tags"),     has("board")};
-}
-
-Outcome sheets(const SheetsArguments& a) {
-    const auto planned = plannedJob(a.path, a.machine);
-    if (!planned) return planned.error();
-    StitchCache cache;
-    const auto checked = checkJob(planned->job, planned->library, &cache);
-    if (!checked) return checked.error().inside(a.path);
-    auto threaded = readNeedles(userDataFolder());
-    if (!threaded) return threaded.error();
-    SheetsRequest request{planned->job,           planned->lists,
-                          checked->stitched.list, planned->library,
-                          planned->machine,       planned->fabric,
-                          checked->findings,      (*threaded)[planned->machine.id]};
-    if (const auto owned = loadThreads(dataFolder(), userDataFolder())) request.owned = *owned;
-    request.parts = partsOf(a.only);
-    request.cards = a.cards;
-    request.printing = {a.mirror,
-                        a.paper == "letter" ? Paper::letter : Paper::a4,
-                        dataFolder() + "/faces",
-                        a.outline ? TemplateLook::outline : TemplateLook::thread,
-                        a.grid,
-                        a.cut,
-                        a.chart};
-    const auto document = makeSheets(request);
-    if (!document) return document.error().inside(a.path);
-    const Status written = writeWholeFile(a.out, document->pdf);
-    if (!written) return written.error();
-    Answer answer;
-    answer.json["pages"] = document->pages;
-    answer.text = fmt::format("{}: {} page{} at true scale\n", a.out, document->pages,
-                              document->pages == 1 ? "" : "s");
-    return answer;
-}
-
 } // namespace
 
 void addStitchOutVerbs(Run& run) {
@@ -311,29 +257,6 @@ void addStitchOutVerbs(Run& run) {
     verb->add_option("--machine", h->machine, "machine id (the job's own)");
     verb->add_option("--to", h->to, "folder of the stick")->required();
     verb->add_flag("--keep-older", h->keepOlder, "leave files of an earlier version there");
-
-    auto p = std::make_shared<SheetsArguments>();
-    verb = run.addVerb("sheets", "What goes with the job to the machine, as a PDF at true scale",
-                       [p] { return sheets(*p); });
-    verb->add_option("JOB", p->path, "job")->required();
-    verb->add_option("-o", p->out, "PDF to write")->required();
-    verb->add_option("--machine", p->machine, "machine id (the job's own)");
-    verb->add_option("--only", p->only,
-                     "job, hoopings, marking, template, cards, tags or board; may be given more "
-                     "than once (job, hoopings and marking)")
-        ->expected(1)
-        ->take_all()
-        ->check(
-            CLI::IsMember({"job", "hoopings", "marking", "template", "cards", "tags", "board"}));
-    verb->add_option("--cards", p->cards, "so many locator cards (12)")->check(CLI::Range(1, 400));
-    verb->add_option("--paper", p->paper, "a4 or letter")->check(CLI::IsMember({"a4", "letter"}));
-    verb->add_flag("--mirror", p->mirror, "the template: left and right change places");
-    verb->add_flag("--outline", p->outline, "the template: the line round the stitching");
-    verb->add_flag("--chart", p->chart, "a page of all threads with their swatches");
-    verb->add_option("--grid", p->grid, "the template: lines at this distance, mm")
-        ->check(CLI::Range(1.0, 500.0));
-    verb->add_option("--cut", p->cut, "the template: a line to cut along, so far out, mm")
-        ->check(CLI::Range(0.5, 100.0));
 }
 
 } // namespace rapt::cli

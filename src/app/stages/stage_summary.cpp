@@ -50,16 +50,16 @@ StageSummary weigh(const Session& s) {
                 d ? StageState::attention : StageState::open};
     }
     if (s.job().pieces.empty()) return {QObject::tr("nothing to weigh yet"), StageState::open};
+    // What is wrong with the plan or with where the cloth lies is told in its own line.
     std::vector<Finding> load;
     for (const Finding& f : c->findings())
-        if (f.kind != "hoopings") load.push_back(f);
+        if (f.kind != "hoopings" && !f.kind.starts_with("register-")) load.push_back(f);
     const QString peak =
         QObject::tr("peak %1 layers").arg(c->load().summary().peakLayers, 0, 'f', 1);
     if (load.empty()) return {peak, StageState::settled};
     const bool stop = anyStop(load);
     // Counted as in the list on the page.
-    return {FindingsList::countText(c->findings()),
-            stop ? StageState::attention : StageState::settled};
+    return {FindingsList::countText(load), stop ? StageState::attention : StageState::settled};
 }
 
 StageSummary divide(const Session& s) {
@@ -90,6 +90,9 @@ StageSummary registration(const Session& s) {
         if (r.choice != CorrectionChoice::open) ++ready;
         bad = bad || report->verdict != Verdict::good || isOutdated(job, r);
     }
+    if (const Derived* c = s.checked())
+        for (const Finding& f : c->findings())
+            bad = bad || (f.kind.starts_with("register-") && f.severity == Severity::stop);
     if (found == 0) return {QObject::tr("none of %1 found").arg(clampings), StageState::open};
     const QString words =
         QObject::tr("%1 of %2 found, %3 ready").arg(found).arg(clampings).arg(ready);

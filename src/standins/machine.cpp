@@ -241,7 +241,8 @@ json SimulatedMachine::State::select(const Fields& f) {
 json SimulatedMachine::State::jog(const Fields& f) {
     mustStand();
     if (needleDown) throw Refusal{"the needle is down; raise it first"};
-    const Vec2 to = pointer + Vec2{f.number("dx", 0, -1000, 1000), f.number("dy", 0, -1000, 1000)};
+    Vec2 to = pointer + Vec2{f.number("dx", 0, -1000, 1000), f.number("dy", 0, -1000, 1000)};
+    if (f.has("x") && f.has("y")) to = {f.number("x", -1000, 1000), f.number("y", -1000, 1000)};
     const auto hoop = setup.library.hoop(frame);
     if (hoop && !hoop->reaches(to)) throw Refusal{"the frame cannot go farther that way"};
     pointer = to;

@@ -331,6 +331,27 @@ private slots:
         QCOMPARE(asked({{"do", "list"}})["designs"].toArray().size(), 2);
     }
 
+    void theMachinesPointerGoesWhereTheNeedleLooks() {
+        MachineProcess process;
+        StitchOut w(file);
+        w.connectMachine();
+        w.key(Qt::Key_5, Qt::ControlModifier);
+        w.press("registerTab1");
+        w.press("jog");
+        w.settle();
+        const auto there = [&](double x, double y) {
+            const QJsonArray at = asked({{"do", "status"}})["pointer"].toArray();
+            return test::near(at[0].toDouble(), x, 1e-6) && test::near(at[1].toDouble(), y, 1e-6);
+        };
+        QVERIFY(w.session().registering.pointer());
+        const Vec2 start = *w.session().registering.pointer();
+        QTRY_VERIFY(there(start.x, start.y));
+        w.cloth().setFocus();
+        QTest::keyClick(&w.cloth(), Qt::Key_Right);
+        QTest::keyClick(&w.cloth(), Qt::Key_Up, Qt::AltModifier);
+        QTRY_VERIFY(there(start.x + 1, start.y - 0.1));
+    }
+
     void closingWhileItSewsAsks() {
         MachineProcess process;
         StitchOut w(file);

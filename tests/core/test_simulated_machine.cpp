@@ -203,6 +203,9 @@ private slots:
         const json at = b.ask({{"do", "jog"}, {"dx", 30}, {"dy", -20}});
         QVERIFY(at["ok"].get<bool>());
         QVERIFY(!b.refusal({{"do", "jog"}, {"dx", 500}}).empty());
+        const json to = b.ask({{"do", "jog"}, {"x", 4.5}, {"y", -6}});
+        QCOMPARE(to["pointer"], json({4.5, -6.0}));
+        b.ask({{"do", "jog"}, {"x", at["pointer"][0]}, {"y", at["pointer"][1]}});
         const json placed = b.ask({{"do", "place"}, {"point", "far-left"}});
         VERIFY_NEAR(placed["offset"][0].get<double>(), at["pointer"][0].get<double>() + 40, 1e-6);
         QVERIFY(!b.refusal({{"do", "place"}, {"point", "middle"}}).empty());

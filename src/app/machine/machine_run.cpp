@@ -395,8 +395,8 @@ void MachineRun::hands(const QJsonObject& what) {
     });
 }
 
-void MachineRun::jog(double dx, double dy) {
-    link.ask({{"do", "jog"}, {"dx", dx}, {"dy", dy}}, [this](const QJsonObject& reply) {
+void MachineRun::pointAt(Vec2 place) {
+    link.ask({{"do", "jog"}, {"x", place.x}, {"y", place.y}}, [this](const QJsonObject& reply) {
         if (!reply["ok"].toBool()) return refused(tr("The pointer stays"), reply);
         lastStatus["pointer"] = reply["pointer"];
         emit changed();

@@ -69,8 +69,8 @@ public:
     void setSpeed(double factor);
     /// What a person does at the machine; the simulated one is told of it.
     void hands(const QJsonObject& what);
-    /// Moves the pointer (mm); gives where it is by `changed`.
-    void jog(double dx, double dy);
+    /// The pointer goes to a place (field frame), if the frame can; `changed` follows.
+    void pointAt(Vec2 place);
     /// The pointer goes round the selected design: its `box` or its `hull`.
     void walk(const QString& what);
     /// Where the pointer is while it moves, field frame.

@@ -6,6 +6,7 @@
 #include "app/register/practice_page.h"
 #include "app/register/scan_page.h"
 #include "app/register/trace_page.h"
+#include "app/state/sewing_state.h"
 #include "registration/guided.h"
 
 #include <QDropEvent>
@@ -36,11 +37,23 @@ RegisterStage::RegisterStage(Session& s, QWidget* parent)
     connect(&session.registering, &RegisterState::ready, this, &RegisterStage::refreshIfShown);
     connect(&session, &Session::chosenReady, this, &RegisterStage::refreshIfShown);
     connect(&session, &Session::hoopingChanged, this, &RegisterStage::refreshIfShown);
+    connect(&session.registering, &RegisterState::changed, this, &RegisterStage::followPointer);
     // What was found is first looked at on the cloth, then taken.
     connect(reader, &ScanReader::proposed, this, [this] { showPage(scan); });
     auto* paste = new QShortcut(QKeySequence::Paste, this);
     connect(paste, &QShortcut::activated, this, [this] { scans->paste(); });
     showPage(scan);
+}
+
+/// A connected machine's pointer goes where the needle's does.
+void RegisterStage::followPointer() {
+    const auto at = session.registering.pointer();
+    if (at == followed) return;
+    followed = at;
+    const auto machine = session.library.machine(session.job().brief.machine);
+    if (!at || !machine) return;
+    MachineRun& run = session.sewing.machine(*machine);
+    if (run.isConnected() && run.state() != MachineRun::State::sewing) run.pointAt(*at);
 }
 
 void RegisterStage::addPage(const QString& title, ComposePage* page) {

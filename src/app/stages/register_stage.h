@@ -32,9 +32,11 @@ protected:
 private:
     void addPage(const QString& title, ComposePage* page);
     void fillHoopings();
+    void followPointer();
     void judge();
     void judgeFit(const Registration& r, const Assessment& a);
 
+    std::optional<Vec2> followed; ///< by the machine's pointer
     ScanReader* reader;
     QComboBox* hooping;
     GuideStrip* guide;

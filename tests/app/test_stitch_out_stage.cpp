@@ -5,6 +5,7 @@
 #include "app/stitchout/handover_page.h"
 #include "app/stitchout/sheet_preview.h"
 #include "base/paths.h"
+#include "formats/stitch_csv.h"
 #include "handover/handover.h"
 #include "thread/measures.h"
 
@@ -350,6 +351,55 @@ private slots:
         QTest::keyClick(&w.cloth(), Qt::Key_Right);
         QTest::keyClick(&w.cloth(), Qt::Key_Up, Qt::AltModifier);
         QTRY_VERIFY(there(start.x + 1, start.y - 0.1));
+    }
+
+    void stepsThatWereConfirmedStayConfirmed() {
+        {
+            StitchOut w(file);
+            w.page(StitchOutStage::run);
+            QTest::qWait(20);
+            w.press("step-frame-on");
+            w.press("step-bobbin");
+            QTRY_VERIFY(w.words("openSteps").startsWith("9 of 11"));
+        }
+        StitchOut again(file);
+        again.page(StitchOutStage::run);
+        QTest::qWait(20);
+        QVERIFY(again.find<QCheckBox>("step-frame-on")->isChecked());
+        QVERIFY(!again.find<QCheckBox>("step-clear")->isChecked());
+        // Another hooping has a list of its own.
+        again.choose("runHooping", "2 of 2");
+        QTest::qWait(20);
+        QVERIFY(!again.find<QCheckBox>("step-frame-on")->isChecked());
+        QDir(QString::fromStdString(userDataFolder()) + "/runs").removeRecursively();
+    }
+
+    void aMachineThatIsFullSaysSoAndKeepsWhatItHas() {
+        MachineProcess process;
+        StitchOut w(file);
+        w.connectMachine();
+        // Somebody else's designs take all its places but one.
+        const int places = asked({{"do", "status"}})["places"].toInt();
+        for (int i = 0; i + 1 < places; ++i)
+            asked({{"do", "store"},
+                   {"name", QString("other-%1.stitch.csv").arg(i)},
+                   {"text",
+                    QString::fromStdString(formatStitchCsv(test::listThrough({{0, 0}, {1, 0}})))}});
+        w.page(StitchOutStage::handover);
+        w.press("toMachine");
+        QTRY_VERIFY(w.words("handoverPlan").contains("holds at most"));
+        QVERIFY(!w.find<QPushButton>("handOver")->isEnabled());
+        QCOMPARE(asked({{"do", "list"}})["designs"].toArray().size(), places - 1);
+        // One hooping alone still has a place.
+        w.page(StitchOutStage::run);
+        w.confirmAll();
+        w.press("footDown");
+        w.press("mountFrame");
+        QTRY_COMPARE(w.machine().status()["foot"].toString(), QString("down"));
+        w.choose("runSpeed", "1000 ×");
+        w.press("startRun");
+        QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 20'000);
+        QDir(QString::fromStdString(userDataFolder()) + "/runs").removeRecursively();
     }
 
     void closingWhileItSewsAsks() {

@@ -1,7 +1,9 @@
 #include "support.h"
 
+#include "formats/stitch_csv.h"
 #include "formats/zip_archive.h"
 
+#include <QDir>
 #include <QElapsedTimer>
 #include <QProcess>
 
@@ -27,6 +29,14 @@ class TestEndurance : public QObject {
                                          .arg(RAPT_BIN, arguments, at("stdout"))});
         process.waitForFinished(20'000);
         return {process.exitCode(), process.readAllStandardError(), clock.elapsed()};
+    }
+
+    /// Every file of a folder, hidden ones too.
+    static QMap<QString, QByteArray> stickWith(const QString& stick) {
+        QMap<QString, QByteArray> files;
+        for (const QString& name : QDir(stick).entryList(QDir::Files | QDir::Hidden))
+            files[name] = test::readFile(stick + "/" + name);
+        return files;
     }
 
     static std::string archive(const std::map<std::string, std::string>& members) {
@@ -124,6 +134,60 @@ private slots:
         QCOMPARE(process.exitCode(), 3);
         QCOMPARE(test::readFile(at("old.stitch.csv")), before);
         QCOMPARE(QDir(dir.path()).entryList({".*"}, QDir::Files | QDir::Hidden), QStringList());
+    }
+
+    void aStickThatFillsUpKeepsTheEarlierVersion() {
+        bounded("demo -o " + at("demo"));
+        const QString job = at("demo/reading-room-banner.rapt"), stick = at("stick");
+        QCOMPARE(bounded("divide " + job + " --hoop field-300x200 -o " + at("a.rapt")).status, 0);
+        QCOMPARE(bounded("divide " + job + " --hoop field-240x240 -o " + at("b.rapt")).status, 0);
+        QDir().mkdir(stick);
+        QCOMPARE(bounded("handover " + at("a.rapt") + " --to " + stick).status, 0);
+        const auto before = stickWith(stick);
+        QCOMPARE(before.size(), 2);
+        // Room for a first file and a part of the next.
+        for (const int kilobytes : {0, 60, 200, 300}) {
+            QProcess process;
+            process.start("bash",
+                          {"-c", QString("trap '' XFSZ; ulimit -f %1; %2 handover %3 --to %4")
+                                     .arg(kilobytes)
+                                     .arg(RAPT_BIN, at("b.rapt"), stick)});
+            process.waitForFinished(60'000);
+            QCOMPARE(process.exitCode(), 3);
+            QVERIFY(process.readAllStandardError().contains("cannot be written"));
+            QVERIFY(stickWith(stick) == before);
+        }
+        QCOMPARE(bounded("handover " + at("b.rapt") + " --to " + stick).status, 0);
+        QVERIFY(stickWith(stick) != before);
+        QDir(stick).removeRecursively();
+    }
+
+    void aHandOverThatIsKilledLeavesWholeFiles() {
+        const QString stick = at("killed");
+        QDir().mkdir(stick);
+        test::writeFile(stick + "/holiday.jpg", "picture");
+        test::Dice dice(3);
+        bool interrupted = false;
+        for (int round = 0; round < 40; ++round) {
+            QProcess process;
+            process.start(RAPT_BIN,
+                          {"handover", at(round % 2 ? "a.rapt" : "b.rapt"), "--to", stick});
+            process.waitForStarted();
+            QTest::qWait(static_cast<int>(dice.between(0, 450)));
+            interrupted |= process.state() == QProcess::Running;
+            process.kill();
+            process.waitForFinished();
+            for (const QString& name : QDir(stick).entryList({"*.stitch.csv"}, QDir::Files)) {
+                const auto read = readStitchFile((stick + "/" + name).toStdString());
+                QVERIFY2(bool(read), qPrintable(name));
+                QVERIFY(read->stitches.size() > 100);
+            }
+            QCOMPARE(test::readFile(stick + "/holiday.jpg"), QByteArray("picture"));
+        }
+        QVERIFY(interrupted);
+        // A last one that is left alone puts everything right.
+        QCOMPARE(bounded("handover " + at("a.rapt") + " --to " + stick).status, 0);
+        QCOMPARE(QDir(stick).entryList({"0*.stitch.csv"}, QDir::Files).size(), 2);
     }
 
     void theSameQuestionGetsTheSameAnswer() {

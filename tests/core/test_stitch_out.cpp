@@ -397,6 +397,61 @@ private slots:
         QVERIFY(!planHandover(other, lists, small, lib, *readStick(folder, m)));
     }
 
+    void aMarkChangesWithAnyStitchThreadOrOrder() {
+        const StitchList list = twoLists(12, 60)[0].list;
+        std::set<std::string> marks{contentMark(list)};
+        StitchList other = list;
+        other.stitches[20].x += 1;
+        marks.insert(contentMark(other));
+        other = list;
+        other.threads[0].name += "!";
+        marks.insert(contentMark(other));
+        other = list;
+        std::swap(other.stitches[5], other.stitches[6]);
+        marks.insert(contentMark(other));
+        other = list;
+        other.stitches.pop_back();
+        marks.insert(contentMark(other));
+        QCOMPARE(marks.size(), std::size_t{5});
+        // The name is not what is sewn.
+        other = list;
+        other.name = "another";
+        QCOMPARE(contentMark(other), contentMark(list));
+    }
+
+    void whatIsHandedOverTellsItsJobWhateverItIsCalled() {
+        Job job = jobWith(1);
+        for (const char* name : {"Banner, \"large\"", "Störche", "a,b,c", "x"}) {
+            job.name = name;
+            const StitchList list = twoLists(13, 40)[0].list;
+            const auto back = parseStitchCsv(handedText(job, list, 4), "");
+            QVERIFY(bool(back));
+            const StoredDesign origin = originOf(*back);
+            QCOMPARE(origin.job, job.name);
+            QCOMPARE(origin.hooping, 5);
+            QCOMPARE(origin.mark, contentMark(list));
+            // Handed over again, it says it once.
+            const auto twice = parseStitchCsv(handedText(job, *back, 1), "");
+            QCOMPARE(originOf(*twice).hooping, 2);
+            QCOMPARE(twice->remarks.size(), back->remarks.size());
+        }
+        QVERIFY(originOf(twoLists(14, 40)[0].list).job.empty());
+        QCOMPARE(differenceFrom(twoLists(15, 40)[0].list, twoLists(15, 40)[0].list), std::string());
+        QVERIFY(!differenceFrom(twoLists(15, 40)[0].list, twoLists(16, 40)[0].list).empty());
+    }
+
+    void theTimeOfAListIsThatOfItsStitches() {
+        const StitchList list = twoLists(17)[0].list;
+        const Machine m = *lib.machine("six-needle");
+        const Fabric f = *lib.fabric("canvas");
+        const auto seconds = secondsUpTo(list, m, f);
+        QCOMPARE(seconds.size(), measure(list).stitches);
+        for (std::size_t i = 1; i < seconds.size(); ++i) QVERIFY(seconds[i] > seconds[i - 1]);
+        const auto work = workOf(jobWith(1).hoopings, {{list, 0, {}}}, m, f, lib);
+        const TimeParts& s = work->seconds;
+        VERIFY_NEAR(seconds.back(), s.sewing + s.threadChanges + s.trims - m.trimSeconds, 0.01);
+    }
+
     void machinesWithBadValuesAreRefusedByKey() {
         QTemporaryDir folder;
         const auto error = [&](const char* json) {

@@ -28,8 +28,8 @@ struct Brief {
     std::string machine = "six-needle";
     int quantity = 1;
     double joinLimitMm = 0.5; ///< wider gaps between hoopings are seen
-    double blankCost = 0; ///< of one item, in the shop's currency
-    double price = 0;     ///< asked for one item; 0: by the shop's margin
+    double blankCost = 0;     ///< of one item, in the shop's currency
+    double price = 0;         ///< asked for one item; 0: by the shop's margin
     bool floated = false; ///< on adhesive stabilizer in the frame, instead of clamped by its ring
     std::string extra;
     friend bool operator==(const Brief&, const Brief&) = default;

@@ -76,8 +76,21 @@ struct StitchOut : AppWindow {
             if (step->objectName().startsWith("step-") && step->isVisible() && !step->isChecked())
                 QTest::mouseClick(step, Qt::LeftButton, {}, QPoint(8, step->height() / 2));
     }
+    /// Everything before the needle moves: connected, confirmed, frame on, foot down.
+    void makeReady(const char* speed) {
+        page(StitchOutStage::run);
+        connectMachine();
+        confirmAll();
+        press("footDown");
+        press("mountFrame");
+        QTRY_COMPARE(machine().status()["foot"].toString(), QString("down"));
+        choose("runSpeed", speed);
+    }
     QString words(const char* label) { return find<QLabel>(label)->text(); }
 };
+
+/// Set in a second process of this program, which is there to be killed.
+constexpr const char* childFile = "RAPT_TEST_CHILD_FILE";
 
 /// A machine's process that listens where the application looks.
 struct MachineProcess {
@@ -128,6 +141,7 @@ class TestStitchOutStage : public QObject {
 
 private slots:
     void initTestCase() {
+        if (qEnvironmentVariableIsSet(childFile)) return test::startApplication();
         qputenv("XDG_RUNTIME_DIR", dir.path().toUtf8());
         test::startApplication();
         QDir(QString::fromStdString(userDataFolder())).removeRecursively();
@@ -282,16 +296,47 @@ private slots:
         QDir(QString::fromStdString(userDataFolder()) + "/runs").removeRecursively();
     }
 
-    void afterAPowerCutItGoesOnFromWhatWasReallySewn() {
+    /// Only in the second process: sews until it is killed.
+    void theOtherProcessSews() {
+        if (!qEnvironmentVariableIsSet(childFile)) return;
+        StitchOut w(qEnvironmentVariable(childFile));
+        w.makeReady("10 ×");
+        w.press("startRun");
+        QTest::qWait(60'000);
+        QFAIL("nobody killed it");
+    }
+
+    void aKilledProcessLosesNothing() {
         MachineProcess process;
+        { StitchOut planned(file); }
+        QProcess application;
+        QProcessEnvironment environment = QProcessEnvironment::systemEnvironment();
+        environment.insert(childFile, file);
+        application.setProcessEnvironment(environment);
+        application.start(QCoreApplication::applicationFilePath(),
+                          {"test_stitch_out_stage", "theOtherProcessSews"});
+        QTRY_VERIFY_WITH_TIMEOUT(asked({{"do", "status"}})["sewn"].toInt() > 100, 30'000);
+        application.kill();
+        QVERIFY(application.waitForFinished(10'000));
+        QCOMPARE(application.exitStatus(), QProcess::CrashExit);
+        const int whenKilled = asked({{"do", "status"}})["sewn"].toInt();
+        QTRY_VERIFY(asked({{"do", "status"}})["sewn"].toInt() > whenKilled); // it sews on
         StitchOut w(file);
         w.page(StitchOutStage::run);
         w.connectMachine();
-        w.confirmAll();
-        w.press("footDown");
-        w.press("mountFrame");
-        w.choose("runSpeed", "100 ×");
-        QTRY_COMPARE(w.machine().status()["foot"].toString(), QString("down"));
+        QTRY_VERIFY(static_cast<int>(w.machine().record().sewn) >= whenKilled);
+        QVERIFY(w.find<QCheckBox>("step-frame-on")->isChecked());
+        w.choose("runSpeed", "1000 ×");
+        QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 20'000);
+        const auto times = timesSewn(w.machine().record().of);
+        QVERIFY(std::all_of(times.begin(), times.end(), [](int n) { return n == 1; }));
+        QDir(QString::fromStdString(userDataFolder()) + "/runs").removeRecursively();
+    }
+
+    void afterAPowerCutItGoesOnFromWhatWasReallySewn() {
+        MachineProcess process;
+        StitchOut w(file);
+        w.makeReady("100 ×");
         w.press("startRun");
         QTRY_VERIFY(w.machine().record().sewn > 40);
         asked({{"do", "provoke"}, {"kind", "power-cut"}});
@@ -391,12 +436,7 @@ private slots:
         QVERIFY(!w.find<QPushButton>("handOver")->isEnabled());
         QCOMPARE(asked({{"do", "list"}})["designs"].toArray().size(), places - 1);
         // One hooping alone still has a place.
-        w.page(StitchOutStage::run);
-        w.confirmAll();
-        w.press("footDown");
-        w.press("mountFrame");
-        QTRY_COMPARE(w.machine().status()["foot"].toString(), QString("down"));
-        w.choose("runSpeed", "1000 ×");
+        w.makeReady("1000 ×");
         w.press("startRun");
         QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 20'000);
         QDir(QString::fromStdString(userDataFolder()) + "/runs").removeRecursively();
@@ -405,12 +445,7 @@ private slots:
     void closingWhileItSewsAsks() {
         MachineProcess process;
         StitchOut w(file);
-        w.page(StitchOutStage::run);
-        w.connectMachine();
-        w.confirmAll();
-        w.press("footDown");
-        w.press("mountFrame");
-        QTRY_COMPARE(w.machine().status()["foot"].toString(), QString("down"));
+        w.makeReady("1 ×");
         w.press("startRun");
         QTRY_VERIFY(w.machine().state() == MachineRun::State::sewing);
         const auto answer = [](const char* name) {

@@ -573,6 +573,12 @@ private slots:
             QVERIFY(QTest::qWaitForWindowActive(&w.window));
             QTest::keyClick(list, Qt::Key_Down, Qt::AltModifier);
             QTRY_VERIFY(list->item(0)->text().contains("hooping 2"));
+            // What a drop within the list does: back, and there again.
+            QVERIFY(list->model()->moveRow({}, 0, {}, 2));
+            QTRY_VERIFY(list->item(0)->text().contains("hooping 1"));
+            QCOMPARE(w.session().sewing.queue()[0].item.hooping, 1);
+            QVERIFY(list->model()->moveRow({}, 0, {}, 2));
+            QTRY_VERIFY(list->item(0)->text().contains("hooping 2"));
             list->setCurrentRow(1);
             w.choose("queueMachine", "One needle");
             QTRY_VERIFY(list->item(1)->text().contains("One needle"));

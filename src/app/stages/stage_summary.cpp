@@ -59,7 +59,8 @@ StageSummary weigh(const Session& s) {
     if (load.empty()) return {peak, StageState::settled};
     const bool stop = anyStop(load);
     // Counted as in the list on the page.
-    return {FindingsList::countText(load), stop ? StageState::attention : StageState::settled};
+    return {FindingsList::countText(c->findings()),
+            stop ? StageState::attention : StageState::settled};
 }
 
 StageSummary divide(const Session& s) {

@@ -16,6 +16,14 @@
 
 namespace rapt::test {
 
+// Shared machines slow down tenfold, so what is waited for gets longer than Qt's five seconds.
+#undef QTRY_VERIFY
+#undef QTRY_VERIFY2
+#undef QTRY_COMPARE
+#define QTRY_VERIFY(expression) QTRY_VERIFY_WITH_TIMEOUT(expression, 60'000)
+#define QTRY_VERIFY2(expression, words) QTRY_VERIFY2_WITH_TIMEOUT(expression, words, 60'000)
+#define QTRY_COMPARE(actual, expected) QTRY_COMPARE_WITH_TIMEOUT(actual, expected, 60'000)
+
 inline bool near(double a, double b, double tolerance) { return std::abs(a - b) <= tolerance; }
 
 /// Compares with tolerance; a difference is put down as a failure of the running test.

@@ -20,7 +20,7 @@ inline QString designs() { return QString::fromStdString(dataFolder()) + "/desig
 
 /// Waits until the shelf has read everything.
 inline void settleShelf(AppWindow& w) {
-    QTRY_VERIFY_WITH_TIMEOUT(w.window.shelf().model().isSettled(), 20'000);
+    QTRY_VERIFY_WITH_TIMEOUT(w.window.shelf().model().isSettled(), 60'000);
 }
 
 inline QListView* cards(AppWindow& w) { return w.find<QListView>("shelfCards"); }

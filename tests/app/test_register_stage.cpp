@@ -39,7 +39,7 @@ class TestRegisterStage : public QObject {
         w.press("registerTab0");
         test::answerFileDialog(w.dir.filePath(name));
         w.press("readScan");
-        QTRY_VERIFY_WITH_TIMEOUT(w.session().registering.proposed(), 20'000);
+        QTRY_VERIFY_WITH_TIMEOUT(w.session().registering.proposed(), 60'000);
     }
     static void planChain(DemoWindow& w) {
         DivideState::Choices choices;
@@ -86,7 +86,7 @@ private slots:
         shoot(w, options, "scan.png");
         openStage(w, RegisterStage::scan);
         const auto arrived = [&] {
-            QTRY_VERIFY_WITH_TIMEOUT(w.session().registering.proposed(), 20'000);
+            QTRY_VERIFY_WITH_TIMEOUT(w.session().registering.proposed(), 60'000);
             w.press("dropProposed");
             QVERIFY(!w.session().registering.proposed());
         };
@@ -309,7 +309,7 @@ private slots:
             w.press("stepDone"); // cards are laid
             QVERIFY(step(w).contains("Step 2"));
             w.press("takePicture");
-            QTRY_VERIFY_WITH_TIMEOUT(step(w).contains("Step 3"), 20'000);
+            QTRY_VERIFY_WITH_TIMEOUT(step(w).contains("Step 3"), 60'000);
             QVERIFY(w.job().registration(2)->placed.size() >= 2);
             w.press("stepDone"); // hooped anew
             QVERIFY(bool(w.session().document.saveTo(file)));
@@ -320,7 +320,7 @@ private slots:
         openStage(w, RegisterStage::scan);
         QVERIFY2(step(w).contains("Step 4"), qPrintable(step(w)));
         w.press("takePicture");
-        QTRY_VERIFY_WITH_TIMEOUT(w.session().registering.proposed(), 20'000);
+        QTRY_VERIFY_WITH_TIMEOUT(w.session().registering.proposed(), 60'000);
         w.press("takeProposed");
         QVERIFY2(step(w).contains("Step 5"), qPrintable(step(w)));
         w.session().document.apply(chooseCorrection(2, CorrectionChoice::asPlanned));
@@ -336,7 +336,7 @@ private slots:
         openStage(w, RegisterStage::practice);
         w.find<QCheckBox>("practiseCards")->setChecked(true);
         w.press("practise");
-        QTRY_VERIFY_WITH_TIMEOUT(w.job().members.contains("scans/practice.png"), 20'000);
+        QTRY_VERIFY_WITH_TIMEOUT(w.job().members.contains("scans/practice.png"), 60'000);
         QVERIFY(!w.find<QPushButton>("reveal")->isEnabled());
         // Registered from the very picture that lies there.
         test::writeFile(w.dir.filePath("seen.png"),

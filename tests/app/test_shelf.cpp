@@ -30,7 +30,7 @@ class TestShelf : public QObject {
     QTemporaryDir dir;
     QString at(const QString& name) { return dir.filePath(name); }
 
-    void settle(ShelfModel& model) { QTRY_VERIFY_WITH_TIMEOUT(model.isSettled(), 20'000); }
+    void settle(ShelfModel& model) { QTRY_VERIFY_WITH_TIMEOUT(model.isSettled(), 60'000); }
 
 private slots:
     void initTestCase() { test::startApplication(); }

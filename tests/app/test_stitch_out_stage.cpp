@@ -153,12 +153,12 @@ private slots:
         StitchOut w(file);
         w.page(StitchOutStage::sheets);
         SheetPreview& preview = w.window.stitchOutStage().preview();
-        QTRY_VERIFY_WITH_TIMEOUT(preview.pages() == 4 && preview.isVisible(), 20'000);
+        QTRY_VERIFY_WITH_TIMEOUT(preview.pages() == 4 && preview.isVisible(), 60'000);
         QVERIFY(!w.cloth().isVisible());
         w.press("sheetMarking");
-        QTRY_COMPARE_WITH_TIMEOUT(preview.pages(), 3, 20'000);
+        QTRY_COMPARE_WITH_TIMEOUT(preview.pages(), 3, 60'000);
         w.press("sheetCards");
-        QTRY_COMPARE_WITH_TIMEOUT(preview.pages(), 5, 20'000);
+        QTRY_COMPARE_WITH_TIMEOUT(preview.pages(), 5, 60'000);
         w.press("previewOverview");
         test::answerFileDialog(dir.filePath("sheets.pdf"));
         w.press("saveSheets");
@@ -249,7 +249,7 @@ private slots:
             const Box box = extentsOf(*w.machine().task()->list);
             QTRY_VERIFY(distance(box.nearest(*w.machine().pointer()), *w.machine().pointer()) <
                         1e-6);
-            QTRY_VERIFY_WITH_TIMEOUT(!w.machine().pointer(), 10'000);
+            QTRY_VERIFY_WITH_TIMEOUT(!w.machine().pointer(), 60'000);
             w.choose("runSpeed", "100 ×");
             w.press("startRun");
             QTRY_VERIFY(w.machine().record().sewn > 60);
@@ -275,7 +275,7 @@ private slots:
             QTRY_VERIFY(w.machine().state() == MachineRun::State::sewing ||
                         w.machine().record().finished);
             w.choose("runSpeed", "1000 ×");
-            QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 20'000);
+            QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 60'000);
             QCOMPARE(w.machine().record().mark, mark);
             QVERIFY(w.words("eventWords").contains("Hooping 1 is sewn"));
             const auto times = timesSewn(count);
@@ -289,7 +289,7 @@ private slots:
             QTRY_COMPARE(w.machine().task()->hooping, 2);
             w.confirmAll();
             w.press("startRun");
-            QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 20'000);
+            QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 60'000);
             const auto second = timesSewn(w.machine().task()->points->count());
             QVERIFY(std::all_of(second.begin(), second.end(), [](int n) { return n == 1; }));
         }
@@ -315,7 +315,7 @@ private slots:
         application.setProcessEnvironment(environment);
         application.start(QCoreApplication::applicationFilePath(),
                           {"test_stitch_out_stage", "theOtherProcessSews"});
-        QTRY_VERIFY_WITH_TIMEOUT(asked({{"do", "status"}})["sewn"].toInt() > 100, 30'000);
+        QTRY_VERIFY_WITH_TIMEOUT(asked({{"do", "status"}})["sewn"].toInt() > 100, 60'000);
         application.kill();
         QVERIFY(application.waitForFinished(10'000));
         QCOMPARE(application.exitStatus(), QProcess::CrashExit);
@@ -327,7 +327,7 @@ private slots:
         QTRY_VERIFY(static_cast<int>(w.machine().record().sewn) >= whenKilled);
         QVERIFY(w.find<QCheckBox>("step-frame-on")->isChecked());
         w.choose("runSpeed", "1000 ×");
-        QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 20'000);
+        QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 60'000);
         const auto times = timesSewn(w.machine().record().of);
         QVERIFY(std::all_of(times.begin(), times.end(), [](int n) { return n == 1; }));
         QDir(QString::fromStdString(userDataFolder()) + "/runs").removeRecursively();
@@ -348,7 +348,7 @@ private slots:
         QCOMPARE(w.machine().status()["sewn"].toInt(), static_cast<int>(sewn / 10 * 10));
         QTRY_VERIFY(w.find<QPushButton>("resumeRun")->isEnabled());
         w.press("resumeRun");
-        QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 20'000);
+        QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 60'000);
         const auto times = timesSewn(w.machine().record().of);
         for (std::size_t n = 0; n < times.size(); ++n)
             QCOMPARE(times[n], n + 3 >= sewn && n < sewn ? 2 : 1);
@@ -373,7 +373,7 @@ private slots:
         w.press("toMachine");
         QTRY_VERIFY(w.words("handoverPlan").contains("hooping 2"));
         w.press("handOver");
-        QTRY_VERIFY_WITH_TIMEOUT(w.words("handed").startsWith("✓ Stored"), 10'000);
+        QTRY_VERIFY_WITH_TIMEOUT(w.words("handed").startsWith("✓ Stored"), 60'000);
         QCOMPARE(asked({{"do", "list"}})["designs"].toArray().size(), 2);
     }
 
@@ -438,7 +438,7 @@ private slots:
         // One hooping alone still has a place.
         w.makeReady("1000 ×");
         w.press("startRun");
-        QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 20'000);
+        QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 60'000);
         QDir(QString::fromStdString(userDataFolder()) + "/runs").removeRecursively();
     }
 
@@ -502,7 +502,7 @@ private slots:
         QTRY_VERIFY(w.words("machineWords").contains("nonsense"));
         w.machine().wire().setPatience(300);
         greet({});
-        QTRY_VERIFY_WITH_TIMEOUT(w.words("machineWords").contains("does not answer"), 5000);
+        QTRY_VERIFY_WITH_TIMEOUT(w.words("machineWords").contains("does not answer"), 60'000);
         // It dies while it sews.
         lie["id"] = 4;
         lie["sewn"] = 12;

@@ -181,7 +181,7 @@ private slots:
         w.session().selection.choose({"kite"});
         page(w, WeighStage::mend);
         auto* ruler = w.window.findChild<ScaleRuler*>();
-        QTRY_VERIFY_WITH_TIMEOUT(std::abs(ruler->range().most.scale - 1.25) < 0.03, 5000);
+        QTRY_VERIFY_WITH_TIMEOUT(std::abs(ruler->range().most.scale - 1.25) < 0.03, 60'000);
         w.find<QSlider>("keepShare")->setValue(0);
         w.settle();
         VERIFY_NEAR(*w.session().checked()->facts()[0].spacingNowMm, 0.48, 0.01);
@@ -240,7 +240,7 @@ private slots:
         QCOMPARE(w.session().derived()->time().threadChanges, std::size_t{3});
         w.press("orderThreads");
         QTRY_COMPARE_WITH_TIMEOUT(w.session().derived()->time().threadChanges, std::size_t{1},
-                                  5000);
+                                  60'000);
         w.settle();
         w.key(Qt::Key_Z, Qt::ControlModifier);
         w.settle();
@@ -316,7 +316,7 @@ private slots:
         QVERIFY(line.transport().isPlaying());
         const Playhead start = *w.session().playback.head();
         QTRY_VERIFY_WITH_TIMEOUT(
-            !w.session().playback.head() || *w.session().playback.head() > start + 20, 5000);
+            !w.session().playback.head() || *w.session().playback.head() > start + 20, 60'000);
         w.press("toEnd");
         QVERIFY(!w.session().playback.head());
         w.settle();

@@ -55,7 +55,7 @@ struct AppWindow {
                                      !session().derivation.isSeeking() &&
                                      !session().sewing.isBusy() &&
                                      !window.registerStage().isReading(),
-                                 20'000);
+                                 60'000);
     }
     QPoint px(Vec2 mm) { return cloth().map().toPixels(mm).toPoint(); }
 

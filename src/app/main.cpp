@@ -21,7 +21,7 @@ int main(int argc, char** argv) {
     QApplication app(argc, argv);
     QApplication::setOrganizationName("RaptThimble");
     QApplication::setApplicationName("rapt-thimble");
-    QApplication::setApplicationVersion("0.8.0");
+    QApplication::setApplicationVersion("0.9.0");
     QCommandLineParser arguments;
     arguments.setApplicationDescription("Embroidery layouts measured, weighed, divided and "
                                         "registered.");

@@ -16,6 +16,9 @@ int main(int argc, char** argv) {
         rapt::cli::addWeighVerbs(run);
         rapt::cli::addStitchOutVerbs(run);
         rapt::cli::addPrintVerbs(run);
+#ifdef RAPT_WITH_LEDGER
+        rapt::cli::addLedgerVerbs(run);
+#endif
         return run.main(argc, argv);
     } catch (const std::bad_alloc&) {
         std::fputs("rapt: there is not enough memory for this input\n", stderr);

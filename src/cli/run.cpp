@@ -11,11 +11,18 @@ namespace rapt::cli {
 Run::Run() : app("Rapt Thimble: embroidery layouts measured, weighed, divided and registered.") {
     app.name("rapt");
     app.require_subcommand(1);
-    app.set_version_flag("--version", "rapt 0.6.0");
+    app.set_version_flag("--version", "rapt " RAPT_VERSION);
 }
 
-CLI::App* Run::addVerb(const std::string& name, const std::string& help, Action action) {
-    CLI::App* verb = app.add_subcommand(name, help);
+CLI::App* Run::addGroup(const std::string& name, const std::string& help) {
+    CLI::App* group = app.add_subcommand(name, help);
+    group->require_subcommand(1);
+    return group;
+}
+
+CLI::App* Run::addVerb(const std::string& name, const std::string& help, Action action,
+                       CLI::App* group) {
+    CLI::App* verb = (group ? group : &app)->add_subcommand(name, help);
     verb->add_flag("--json", json, "print one JSON object");
     verb->callback([this, action = std::move(action)] { chosen = action; });
     return verb;

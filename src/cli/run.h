@@ -29,8 +29,12 @@ public:
     Run(const Run&) = delete;
     Run& operator=(const Run&) = delete;
 
-    /// Adds a verb with its --json flag; `action` is carried out if it is chosen.
-    CLI::App* addVerb(const std::string& name, const std::string& help, Action action);
+    /// Adds a verb with its --json flag; `action` is carried out if it is chosen. In a group it is
+    /// the second word.
+    CLI::App* addVerb(const std::string& name, const std::string& help, Action action,
+                      CLI::App* group = nullptr);
+    /// Adds a verb that is only the first of two words.
+    CLI::App* addGroup(const std::string& name, const std::string& help);
 
     /// Reads the arguments, carries the verb out and prints. Gives the exit status
     /// (docs/formats.md, "The command").
@@ -62,5 +66,6 @@ void addLetterVerbs(Run& run);    ///< faces, letter
 void addWeighVerbs(Run& run);     ///< relieve, order
 void addStitchOutVerbs(Run& run); ///< estimate, sew, handover
 void addPrintVerbs(Run& run);     ///< template, sheets
+void addLedgerVerbs(Run& run);    ///< ledger; only built with Qt
 
 } // namespace rapt::cli

@@ -24,7 +24,8 @@ struct DivideArguments {
     std::vector<std::string> hoops;
     std::string method = "datum";
     std::string out;
-    double margin = 0, sigma = defaultPlacingSigmaMm, seconds = 6;
+    double margin = 0, seconds = 6;
+    std::optional<double> sigma;
     int most = 0;
     bool whole = false, straight = false, nearMisses = false;
 };
@@ -69,7 +70,8 @@ Result<DivideOptions> optionsOf(const DivideArguments& a, const Job& job, const 
                      : a.method == "turn" ? Method::turn
                                           : Method::datum;
     if (!(a.margin >= 0 && a.margin < 500)) return cannotDo("--margin must be 0 to 500 mm");
-    if (!(a.sigma > 0 && a.sigma < 100)) return cannotDo("--sigma must be over 0 and under 100 mm");
+    if (a.sigma && !(*a.sigma > 0 && *a.sigma < 100))
+        return cannotDo("--sigma must be over 0 and under 100 mm");
     if (!(a.seconds > 0)) return cannotDo("--seconds must be over 0");
     options.marginMm = a.margin;
     options.placingSigmaMm = a.sigma;
@@ -311,7 +313,7 @@ void addHoopingVerbs(Run& run) {
     verb->add_option("--margin", d->margin, "kept free along the field's edge, mm");
     verb->add_option("--most", d->most, "most hoopings that are allowed");
     verb->add_option("--seconds", d->seconds, "time for the search (6)");
-    verb->add_option("--sigma", d->sigma, "placing noise of a mark per axis in mm (0.3)");
+    verb->add_option("--sigma", d->sigma, "placing noise of a mark per axis in mm (0.3, or what was learnt)");
     verb->add_flag("--whole", d->whole, "neither part nor cut any piece");
     verb->add_flag("--near-misses", d->nearMisses, "look for small changes that save a clamping");
     verb->add_flag("--straight", d->straight, "straight cuts where something must be cut");

@@ -1,35 +1,97 @@
 #include "ledger/database.h"
 
+#include <QCoreApplication>
 #include <QDir>
 #include <QFileInfo>
-#include <QSqlDatabase>
 #include <QSqlError>
-#include <QSqlQuery>
 #include <QUuid>
 
 namespace rapt {
+namespace {
 
-QString newConnection(const char* purpose) {
-    return purpose + QUuid::createUuid().toString(QUuid::WithoutBraces);
+Trouble troubleOf(const QSqlError& error, bool onServer) {
+    const QString text = error.text();
+    if (onServer) {
+        // Class 08 and 57P of SQLSTATE, and what libpq says without one.
+        const QString code = error.nativeErrorCode();
+        const bool lost = code.startsWith("08") || code.startsWith("57P") || code.isEmpty() ||
+                          text.contains("server closed the connection") ||
+                          text.contains("could not connect") || text.contains("no connection");
+        const bool refused = text.contains("authentication") || text.contains("password") ||
+                             text.contains("does not exist") || text.contains("permission");
+        return lost && !refused ? Trouble::away : Trouble::other;
+    }
+    // SQLITE_CORRUPT and SQLITE_NOTADB.
+    const QString code = error.nativeErrorCode();
+    return code == "11" || code == "26" || code == "267" || code == "523" ? Trouble::damaged : Trouble::other;
 }
 
-std::optional<QString> openDatabase(const QString& connection, const QString& path,
-                                    const char* schema) {
-    QDir().mkpath(QFileInfo(path).absolutePath());
-    QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", connection);
-    db.setDatabaseName(path);
-    if (!db.open())
-        return QString("The ledger %1 cannot be opened: %2").arg(path, db.lastError().text());
-    QSqlQuery query(db);
+/// What the driver says, on one line.
+QString plainReason(const QSqlError& error) {
+    QString text = error.databaseText().isEmpty() ? error.driverText() : error.databaseText();
+    return text.section('\n', 0, 0).trimmed();
+}
+
+} // namespace
+
+Database::Database(const char* purpose)
+    : name(purpose + QUuid::createUuid().toString(QUuid::WithoutBraces)) {}
+
+Database::~Database() {
+    if (QSqlDatabase::contains(name)) QSqlDatabase::removeDatabase(name);
+}
+
+Error Database::failed(const QSqlError& error) {
+    last = troubleOf(error, place.onServer);
+    const QString reason = plainReason(error);
+    const std::string where = place.words().toStdString();
+    if (place.onServer && (reason.contains("password") || reason.contains("authentication")))
+        return badInput("the ledger's server refuses the password; put the right one into ~/.pgpass or PGPASSWORD",
+                        {}, where);
+    if (last == Trouble::away)
+        return badInput("the ledger's server does not answer: " + reason.toStdString(), {}, where);
+    if (last == Trouble::damaged) return badInput("the ledger is damaged", {}, where);
+    return badInput("the ledger refuses: " + reason.toStdString(), {}, where);
+}
+
+Status Database::open(const LedgerPlace& at) {
+    place = at;
+    if (QSqlDatabase::contains(name)) QSqlDatabase::removeDatabase(name);
+    const QString driver = place.onServer ? "QPSQL" : "QSQLITE";
+    if (!QSqlDatabase::isDriverAvailable(driver))
+        return badInput("Qt's driver " + driver.toStdString() + " is not installed (Debian: " +
+                        (place.onServer ? "libqt6sql6-psql)" : "libqt6sql6-sqlite)"));
+    QSqlDatabase db = QSqlDatabase::addDatabase(driver, name);
+    if (place.onServer) {
+        db.setHostName(place.host);
+        db.setPort(place.port);
+        db.setDatabaseName(place.database);
+        db.setUserName(place.user);
+        if (!place.password.isEmpty()) db.setPassword(place.password);
+        db.setConnectOptions("connect_timeout=5;application_name=rapt-thimble");
+    } else {
+        QDir().mkpath(QFileInfo(place.file).absolutePath());
+        db.setDatabaseName(place.file);
+        db.setConnectOptions("QSQLITE_BUSY_TIMEOUT=20000");
+    }
+    if (!db.open()) return failed(db.lastError());
+    if (place.onServer) return done();
     // A record must be on the disk before we say that it is kept.
-    query.exec("PRAGMA synchronous = FULL");
-    if (!query.exec(schema))
-        return QString("The ledger %1 cannot be used: %2").arg(path, query.lastError().text());
-    return std::nullopt;
+    if (auto full = run("PRAGMA synchronous = FULL"); !full) return full.error();
+    return done();
 }
 
-void closeDatabase(const QString& connection) {
-    if (QSqlDatabase::contains(connection)) QSqlDatabase::removeDatabase(connection);
+Result<QSqlQuery> Database::run(const QString& sql, const QVariantList& values) {
+    QSqlQuery query(QSqlDatabase::database(name, false));
+    query.setForwardOnly(true);
+    if (values.isEmpty()) {
+        if (!query.exec(sql)) return failed(query.lastError());
+        return query;
+    }
+    if (!query.prepare(sql)) return failed(query.lastError());
+    for (const QVariant& v : values) query.addBindValue(v);
+    if (!query.exec()) return failed(query.lastError());
+    return query;
 }
 
 } // namespace rapt

@@ -1,17 +1,59 @@
 #pragma once
-// The ledger's SQLite file, opened under a connection of one's own. Internal to the ledger.
+// One connection to a ledger's database, of either kind. Internal to the ledger; used on the
+// thread that made it.
 
-#include <QString>
-#include <optional>
+#include "ledger/place.h"
+
+#include <QSqlDatabase>
+#include <QSqlQuery>
+#include <QVariant>
 
 namespace rapt {
 
-/// A connection name that nobody else has.
-QString newConnection(const char* purpose);
-/// Opens the file, making it and its folder when missing, and makes the table if it is not there.
-/// Gives the reason if that fails.
-std::optional<QString> openDatabase(const QString& connection, const QString& path,
-                                    const char* schema);
-void closeDatabase(const QString& connection);
+/// Why a statement failed, as far as it decides what to do.
+enum class Trouble {
+    other,
+    away,    ///< the server does not answer (any more)
+    damaged, ///< the file is no database, or torn
+};
+
+class Database {
+public:
+    explicit Database(const char* purpose);
+    ~Database();
+    Database(const Database&) = delete;
+    Database& operator=(const Database&) = delete;
+
+    /// Opens it; a file and its folder are made when missing. Of a server waits 5 s at most.
+    Status open(const LedgerPlace& place);
+    bool onServer() const { return place.onServer; }
+    const LedgerPlace& at() const { return place; }
+
+    /// Runs a statement with its values. Fails (badInput) with the reason; see `trouble`.
+    Result<QSqlQuery> run(const QString& sql, const QVariantList& values = {});
+    /// Runs what is done between as one: all of it happens, or nothing.
+    template<class Work>
+    Status together(Work work) {
+        if (auto begun = run(onServer() ? "BEGIN" : "BEGIN IMMEDIATE"); !begun) return begun.error();
+        Status done = work();
+        if (done) {
+            if (auto ended = run("COMMIT")) return rapt::done();
+            else done = ended.error();
+        }
+        const Trouble was = last;
+        (void)run("ROLLBACK");
+        last = was;
+        return done;
+    }
+    /// Of the last statement that failed.
+    Trouble trouble() const { return last; }
+
+private:
+    Error failed(const QSqlError& error);
+
+    LedgerPlace place;
+    QString name;
+    Trouble last = Trouble::other;
+};
 
 } // namespace rapt

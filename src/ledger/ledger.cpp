@@ -1,63 +1,306 @@
 #include "ledger/ledger.h"
 
-#include "ledger/database.h"
+#include "ledger/schema.h"
+#include "record/columns.h"
 
-#include <QSqlDatabase>
-#include <QSqlError>
-#include <QSqlQuery>
+#include <QCryptographicHash>
+#include <QSet>
+#include <fmt/format.h>
 
 namespace rapt {
 namespace {
 
-constexpr const char* schema = "CREATE TABLE IF NOT EXISTS stitch_out ("
-                               "id INTEGER PRIMARY KEY, date TEXT NOT NULL, job TEXT NOT NULL, "
-                               "cloth TEXT NOT NULL, hoop TEXT NOT NULL, outcome TEXT NOT NULL, "
-                               "note TEXT NOT NULL)";
+QString q(const std::string& text) { return QString::fromStdString(text); }
 
-std::optional<QString> problemOf(const QSqlQuery& query) {
-    return QString("The ledger cannot be written: %1").arg(query.lastError().text());
+/// A cell as the database takes it.
+QVariant valueOf(const StitchOut& record, std::size_t column) {
+    const std::string cell = cellOf(record, column);
+    switch (recordColumns()[column].kind) {
+    case CellKind::number:
+        return cell.empty() ? QVariant(QMetaType::fromType<double>()) : QVariant(q(cell).toDouble());
+    case CellKind::integer: return q(cell).toLongLong();
+    default: return cell.empty() ? QString("") : q(cell);
+    }
 }
 
-} // namespace
-
-Ledger::Ledger() : connection(newConnection("ledger-")) {}
-
-Ledger::~Ledger() { closeDatabase(connection); }
-
-std::optional<QString> Ledger::open(const QString& path) {
-    return openDatabase(connection, path, schema);
+std::string cellText(const QVariant& value, CellKind kind) {
+    if (value.isNull()) return {};
+    if (kind == CellKind::number) return fmt::format("{}", value.toDouble());
+    if (kind == CellKind::integer) return fmt::format("{}", value.toLongLong());
+    return value.toString().toStdString();
 }
 
-std::optional<QString> Ledger::add(const StitchOutRecord& r) {
-    QSqlQuery query(QSqlDatabase::database(connection));
-    query.prepare("INSERT INTO stitch_out (date, job, cloth, hoop, outcome, note) "
-                  "VALUES (?, ?, ?, ?, ?, ?)");
-    for (const QString& value :
-         {r.date.toString(Qt::ISODate), r.job, r.cloth, r.hoop, r.outcome, r.note})
-        query.addBindValue(value.isNull() ? QString("") : value);
-    return query.exec() ? std::nullopt : problemOf(query);
+std::vector<std::size_t> columnsNamed(const QStringList& names) {
+    std::vector<std::size_t> columns;
+    for (std::size_t c = 0; c < recordColumns().size(); ++c)
+        if (names.isEmpty() || names.contains(q(recordColumns()[c].name))) columns.push_back(c);
+    return columns;
 }
 
-std::optional<QString> Ledger::remove(qint64 id) {
-    QSqlQuery query(QSqlDatabase::database(connection));
-    query.prepare("DELETE FROM stitch_out WHERE id = ?");
-    query.addBindValue(id);
-    return query.exec() ? std::nullopt : problemOf(query);
+QString listOf(const std::vector<std::size_t>& columns) {
+    QStringList names;
+    for (const std::size_t c : columns) names << q(recordColumns()[c].name);
+    return names.join(", ");
 }
 
-std::vector<StitchOutRecord> Ledger::records() const {
-    std::vector<StitchOutRecord> list;
-    QSqlQuery query(QSqlDatabase::database(connection));
-    query.exec("SELECT id, date, job, cloth, hoop, outcome, note FROM stitch_out "
-               "ORDER BY date DESC, id DESC");
-    while (query.next())
-        list.push_back(
-            {query.value(0).toLongLong(), QDate::fromString(query.value(1).toString(), Qt::ISODate),
-             query.value(2).toString(), query.value(3).toString(), query.value(4).toString(),
-             query.value(5).toString(), query.value(6).toString()});
+StitchOut recordAt(const QSqlQuery& row, const std::vector<std::size_t>& columns) {
+    StitchOut record;
+    for (std::size_t i = 0; i < columns.size(); ++i)
+        // A cell that another version wrote otherwise stays empty; the rest is still worth seeing.
+        (void)setCell(record, columns[i],
+                      cellText(row.value(static_cast<int>(i)), recordColumns()[columns[i]].kind));
+    return record;
+}
+
+/// All but the id, which the database gives.
+const std::vector<std::size_t>& writtenColumns() {
+    static const std::vector<std::size_t> list = [] {
+        std::vector<std::size_t> columns = columnsNamed({});
+        std::erase_if(columns, [](std::size_t c) { return recordColumns()[c].name == "id"; });
+        return columns;
+    }();
     return list;
 }
 
-QStringList Ledger::outcomes() { return {"good", "good with mending", "second quality", "lost"}; }
+QString marks(qsizetype n) { return QString("?, ").repeated(n).chopped(2); }
+
+constexpr qint64 fewMatches = 3000;
+constexpr int copyPage = 200;
+
+} // namespace
+
+LedgerFile ledgerFile(const QString& kind, const QByteArray& bytes) {
+    return {QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex(), kind, bytes};
+}
+
+Ledger::Ledger() : db(std::make_unique<Database>("ledger-")) {}
+Ledger::~Ledger() = default;
+Ledger::Ledger(Ledger&&) noexcept = default;
+Ledger& Ledger::operator=(Ledger&&) noexcept = default;
+
+const LedgerPlace& Ledger::place() const { return db->at(); }
+Trouble Ledger::trouble() const { return db->trouble(); }
+
+Status Ledger::open(const LedgerPlace& place) {
+    const Status opened = db->open(place);
+    return opened ? bringUpToDate(*db) : opened;
+}
+
+Status Ledger::insertFiles(const std::vector<LedgerFile>& files) {
+    for (const LedgerFile& f : files) {
+        auto kept = db->run("INSERT INTO file (hash, kind, bytes) VALUES (?, ?, ?) "
+                            "ON CONFLICT (hash) DO NOTHING",
+                            {f.hash, f.kind, f.bytes});
+        if (!kept) return kept.error();
+    }
+    return done();
+}
+
+Result<std::vector<qint64>> Ledger::add(const std::vector<StitchOut>& records,
+                                        const std::vector<LedgerFile>& files) {
+    for (const StitchOut& r : records)
+        if (const auto problem = problemOf(r)) return badInput(*problem, "record " + r.job);
+    const auto& columns = writtenColumns();
+    const QString sql =
+        QString("INSERT INTO record (%1, words) VALUES (%2) ON CONFLICT (uid) DO NOTHING RETURNING id")
+            .arg(listOf(columns), marks(static_cast<qsizetype>(columns.size()) + 1));
+    std::vector<qint64> ids;
+    const Status kept = db->together([&]() -> Status {
+        if (const Status filed = insertFiles(files); !filed) return filed;
+        for (const StitchOut& r : records) {
+            QVariantList values;
+            for (const std::size_t c : columns) values << valueOf(r, c);
+            values << q(searchWords(r));
+            auto row = db->run(sql, values);
+            if (!row) return row.error();
+            if (row->next()) ids.push_back(row->value(0).toLongLong());
+        }
+        return done();
+    });
+    if (!kept) return kept.error();
+    return ids;
+}
+
+Status Ledger::change(const StitchOut& record, const std::vector<LedgerFile>& files) {
+    if (const auto problem = problemOf(record)) return badInput(*problem, "record " + record.job);
+    StitchOut next = record;
+    ++next.revision;
+    QStringList parts;
+    QVariantList values;
+    for (const std::size_t c : writtenColumns()) {
+        parts << q(recordColumns()[c].name) + " = ?";
+        values << valueOf(next, c);
+    }
+    values << q(searchWords(next)) << q(record.uid) << qlonglong(record.revision);
+    return db->together([&]() -> Status {
+        if (const Status filed = insertFiles(files); !filed) return filed;
+        auto changed = db->run("UPDATE record SET " + parts.join(", ") +
+                                   ", words = ? WHERE uid = ? AND revision = ?",
+                               values);
+        if (!changed) return changed.error();
+        if (changed->numRowsAffected() == 1) return done();
+        return cannotDo("the record was changed or taken out meanwhile; look at it again", {},
+                        "record " + record.job);
+    });
+}
+
+Status Ledger::remove(const std::vector<QString>& uids) {
+    return db->together([&]() -> Status {
+        for (const QString& uid : uids)
+            if (auto gone = db->run("DELETE FROM record WHERE uid = ?", {uid}); !gone)
+                return gone.error();
+        return done();
+    });
+}
+
+struct Ledger::Clause {
+    QString sql; ///< begins with WHERE, or empty
+    QVariantList values;
+};
+
+Result<Ledger::Clause> Ledger::clauseOf(const RecordQuery& query) {
+    QStringList parts;
+    QVariantList values;
+    const auto terms = searchTerms(query.text.toStdString());
+    if (!terms.empty()) {
+        QStringList words;
+        for (const std::string& t : terms)
+            words << (db->onServer() ? "'" + q(t) + "':*" : '"' + q(t) + "\"*");
+        const QString match = words.join(db->onServer() ? " & " : " AND ");
+        values << match;
+        if (db->onServer()) {
+            parts << "to_tsvector('simple', words) @@ to_tsquery('simple', ?)";
+        } else {
+            // Few matches are fetched and sorted; of many the newest are picked out in order.
+            auto n = db->run("SELECT count(*) FROM record_words WHERE record_words MATCH ?", {match});
+            if (!n) return n.error();
+            const bool few = n->next() && n->value(0).toLongLong() < fewMatches;
+            parts << QString("%1id IN (SELECT rowid FROM record_words WHERE record_words MATCH ?)")
+                         .arg(few ? "" : "+");
+        }
+    } else if (!query.text.trimmed().isEmpty()) {
+        parts << "1 = 0"; // signs alone are in no word
+    }
+    const auto narrow = [&](const QString& value, const QString& sql) {
+        if (value.isEmpty()) return;
+        parts << sql;
+        values << value;
+    };
+    narrow(query.job, "job = ?");
+    narrow(query.fabric, "fabric = ?");
+    narrow(query.outcome, "outcome = ?");
+    narrow(query.machine, "machine = ?");
+    narrow(query.from, "date >= ?");
+    narrow(query.to, "date <= ?");
+    if (query.sizeMm) {
+        parts << "(CASE WHEN width_mm > height_mm THEN width_mm ELSE height_mm END) BETWEEN ? AND ?";
+        values << 0.9 * *query.sizeMm << 1.1 * *query.sizeMm;
+    }
+    return Clause{parts.isEmpty() ? QString() : " WHERE " + parts.join(" AND "), values};
+}
+
+Result<std::vector<StitchOut>> Ledger::find(const RecordQuery& query, int most,
+                                            const std::optional<PageEnd>& after,
+                                            const QStringList& names) {
+    auto clause = clauseOf(query);
+    if (!clause) return clause.error();
+    if (after) {
+        clause->sql += (clause->sql.isEmpty() ? " WHERE " : " AND ") + QString("(date, id) < (?, ?)");
+        clause->values << after->date << after->id;
+    }
+    const auto columns = columnsNamed(names);
+    auto rows = db->run(QString("SELECT %1 FROM record%2 ORDER BY date DESC, id DESC LIMIT %3")
+                            .arg(listOf(columns), clause->sql)
+                            .arg(most),
+                        clause->values);
+    if (!rows) return rows.error();
+    std::vector<StitchOut> records;
+    while (rows->next()) records.push_back(recordAt(*rows, columns));
+    return records;
+}
+
+Result<std::vector<StitchOut>> Ledger::addedAfter(qint64 id, int most) {
+    const auto columns = columnsNamed({});
+    auto rows = db->run(QString("SELECT %1 FROM record WHERE id > ? ORDER BY id LIMIT %2")
+                            .arg(listOf(columns))
+                            .arg(most),
+                        {id});
+    if (!rows) return rows.error();
+    std::vector<StitchOut> records;
+    while (rows->next()) records.push_back(recordAt(*rows, columns));
+    return records;
+}
+
+Result<qint64> Ledger::count(const RecordQuery& query) {
+    const auto clause = clauseOf(query);
+    if (!clause) return clause.error();
+    auto row = db->run("SELECT count(*) FROM record" + clause->sql, clause->values);
+    if (!row) return row.error();
+    return row->next() ? row->value(0).toLongLong() : 0;
+}
+
+Result<std::optional<StitchOut>> Ledger::record(const QString& uid) {
+    const auto columns = columnsNamed({});
+    auto row = db->run("SELECT " + listOf(columns) + " FROM record WHERE uid = ?", {uid});
+    if (!row) return row.error();
+    return row->next() ? std::optional(recordAt(*row, columns)) : std::nullopt;
+}
+
+Result<QByteArray> Ledger::file(const QString& hash) {
+    auto row = db->run("SELECT bytes FROM file WHERE hash = ?", {hash});
+    if (!row) return row.error();
+    return row->next() ? row->value(0).toByteArray() : QByteArray();
+}
+
+Result<std::vector<Ledger::FileFact>> Ledger::files() {
+    auto rows = db->run("SELECT hash, kind, length(bytes) FROM file ORDER BY hash");
+    if (!rows) return rows.error();
+    std::vector<FileFact> facts;
+    while (rows->next())
+        facts.push_back({rows->value(0).toString(), rows->value(1).toString(),
+                         rows->value(2).toLongLong()});
+    return facts;
+}
+
+Status Ledger::addFiles(const std::vector<LedgerFile>& files) {
+    return db->together([&] { return insertFiles(files); });
+}
+
+Status Ledger::removeFiles(const std::vector<QString>& hashes) {
+    return db->together([&]() -> Status {
+        for (const QString& hash : hashes)
+            if (auto gone = db->run("DELETE FROM file WHERE hash = ?", {hash}); !gone)
+                return gone.error();
+        return done();
+    });
+}
+
+Result<qint64> copyLedger(Ledger& from, Ledger& to, const std::function<void(qint64)>& progress) {
+    auto facts = from.files();
+    if (!facts) return facts.error();
+    auto there = to.files();
+    if (!there) return there.error();
+    QSet<QString> known;
+    for (const Ledger::FileFact& f : *there) known.insert(f.hash);
+    for (const Ledger::FileFact& f : *facts) {
+        if (known.contains(f.hash)) continue;
+        const auto bytes = from.file(f.hash);
+        if (!bytes) return bytes.error();
+        if (const Status added = to.addFiles({{f.hash, f.kind, *bytes}}); !added)
+            return added.error();
+    }
+    qint64 read = 0, copied = 0, last = 0;
+    while (true) {
+        auto page = from.addedAfter(last, copyPage);
+        if (!page) return page.error();
+        if (page->empty()) return copied;
+        last = page->back().id;
+        const auto ids = to.add(*page);
+        if (!ids) return ids.error();
+        copied += static_cast<qint64>(ids->size());
+        read += static_cast<qint64>(page->size());
+        if (progress) progress(read);
+    }
+}
 
 } // namespace rapt

@@ -2,10 +2,6 @@
 
 #include "ledger/database.h"
 
-#include <QSqlDatabase>
-#include <QSqlError>
-#include <QSqlQuery>
-
 namespace rapt {
 namespace {
 
@@ -14,53 +10,50 @@ constexpr const char* schema = "CREATE TABLE IF NOT EXISTS lettering ("
                                "job TEXT NOT NULL, text TEXT NOT NULL, face TEXT NOT NULL, "
                                "cap_mm REAL NOT NULL)";
 
-std::optional<QString> problemOf(const QSqlQuery& query) {
-    return QString("What was lettered cannot be noted: %1").arg(query.lastError().text());
+std::optional<QString> problemOf(const Status& status) {
+    if (status) return std::nullopt;
+    return QString("What was lettered cannot be noted: %1")
+        .arg(QString::fromStdString(status.error().line()));
 }
 
 } // namespace
 
-LetteringBook::LetteringBook() : connection(newConnection("lettering-")) {}
-
-LetteringBook::~LetteringBook() { closeDatabase(connection); }
+LetteringBook::LetteringBook() : db(std::make_unique<Database>("lettering-")) {}
+LetteringBook::~LetteringBook() = default;
 
 std::optional<QString> LetteringBook::open(const QString& path) {
-    return openDatabase(connection, path, schema);
+    LedgerPlace place;
+    place.file = path;
+    if (const Status opened = db->open(place); !opened) return problemOf(opened);
+    if (const auto made = db->run(schema); !made) return problemOf(made.error());
+    return std::nullopt;
 }
 
 std::optional<QString> LetteringBook::keep(const QString& file,
                                            const std::vector<LetteredWords>& words) {
-    QSqlDatabase db = QSqlDatabase::database(connection);
-    db.transaction();
-    QSqlQuery query(db);
-    query.prepare("DELETE FROM lettering WHERE file = ?");
-    query.addBindValue(file);
-    bool good = query.exec();
-    for (const LetteredWords& w : words) {
-        query.prepare("INSERT INTO lettering (date, file, job, text, face, cap_mm) VALUES (?, ?, "
-                      "?, ?, ?, ?)");
-        for (const QVariant& value :
-             {QVariant(w.date.toString(Qt::ISODate)), QVariant(file), QVariant(w.job),
-              QVariant(w.text), QVariant(w.face), QVariant(w.capHeightMm)})
-            query.addBindValue(value);
-        good = good && query.exec();
-    }
-    if (good && db.commit()) return std::nullopt;
-    const auto problem = problemOf(query);
-    db.rollback();
-    return problem;
+    return problemOf(db->together([&]() -> Status {
+        if (const auto gone = db->run("DELETE FROM lettering WHERE file = ?", {file}); !gone)
+            return gone.error();
+        for (const LetteredWords& w : words) {
+            const auto kept =
+                db->run("INSERT INTO lettering (date, file, job, text, face, cap_mm) "
+                        "VALUES (?, ?, ?, ?, ?, ?)",
+                        {w.date.toString(Qt::ISODate), file, w.job, w.text, w.face, w.capHeightMm});
+            if (!kept) return kept.error();
+        }
+        return done();
+    }));
 }
 
 std::vector<LetteredWords> LetteringBook::find(const QString& text) const {
     std::vector<LetteredWords> found;
-    QSqlQuery query(QSqlDatabase::database(connection));
-    query.exec(
+    auto rows = db->run(
         "SELECT text, face, cap_mm, job, file, date FROM lettering ORDER BY date DESC, id DESC");
-    while (query.next()) {
+    while (rows && rows->next()) {
         const LetteredWords w{
-            query.value(0).toString(), query.value(1).toString(),
-            query.value(2).toDouble(), query.value(3).toString(),
-            query.value(4).toString(), QDate::fromString(query.value(5).toString(), Qt::ISODate)};
+            rows->value(0).toString(), rows->value(1).toString(),
+            rows->value(2).toDouble(), rows->value(3).toString(),
+            rows->value(4).toString(), QDate::fromString(rows->value(5).toString(), Qt::ISODate)};
         // Compared here: SQLite folds the case of plain letters only.
         const auto has = [&](const QString& field) {
             return field.contains(text, Qt::CaseInsensitive);

@@ -3,10 +3,13 @@
 
 #include <QDate>
 #include <QString>
+#include <memory>
 #include <optional>
 #include <vector>
 
 namespace rapt {
+
+class Database;
 
 struct LetteredWords {
     QString text;
@@ -33,7 +36,7 @@ public:
     std::vector<LetteredWords> find(const QString& text) const;
 
 private:
-    QString connection;
+    std::unique_ptr<Database> db;
 };
 
 } // namespace rapt

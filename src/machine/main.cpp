@@ -27,7 +27,7 @@ int main(int argc, char** argv) {
                           {"faults", "none, some or many", "how many", "none"},
                           {"seed", "of what goes wrong", "number", "1"}});
     arguments.process(app);
-    auto library = rapt::loadLibrary(rapt::dataFolder(), rapt::userDataFolder());
+    auto library = rapt::loadHouseLibrary(rapt::dataFolder(), rapt::userDataFolder());
     if (!library) return fail(QString::fromStdString(library.error().line()));
     const auto machine = library->machine(arguments.value("machine").toStdString());
     if (!machine) return fail(QString::fromStdString(machine.error().line()));

@@ -174,7 +174,7 @@ QString FrameOffers::adviceFor(const Job& job, const DivideOptions& options,
     for (const JoinForecast& j : division.joins) joins.push_back(j.join);
     const double twice =
         worstOf(forecastJoins(division.hoopings, joins, options.method,
-                              {options.placingSigmaMm / std::numbers::sqrt2, 0.05, 0}, 2000));
+                              {division.noise.markMm / std::numbers::sqrt2, 0.05, 0}, 2000));
     text += tr(" Measuring every mark twice: %1 mm.").arg(twice, 0, 'f', 1);
     return text.trimmed();
 }

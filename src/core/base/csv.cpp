@@ -1,5 +1,7 @@
 #include "base/csv.h"
 
+#include <algorithm>
+
 namespace rapt {
 
 bool splitCsvRecord(std::string_view line, std::vector<std::string>& fields) {
@@ -32,7 +34,7 @@ bool splitCsvRecord(std::string_view line, std::vector<std::string>& fields) {
 }
 
 std::string quotedCsvField(const std::string& field) {
-    if (field.find_first_of(",\"") == std::string::npos) return field;
+    if (field.find_first_of(",\"\r\n") == std::string::npos) return field;
     std::string text = "\"";
     for (char c : field) text += c == '"' ? std::string("\"\"") : std::string(1, c);
     return text + '"';
@@ -49,6 +51,25 @@ std::vector<std::string_view> linesOf(std::string_view text) {
         text.remove_prefix(std::min(end + 1, text.size()));
     }
     return lines;
+}
+
+std::vector<CsvRecord> csvRecordsOf(std::string_view text) {
+    std::vector<CsvRecord> records;
+    bool open = false;
+    std::size_t number = 0;
+    for (const std::string_view line : linesOf(text)) {
+        ++number;
+        if (open) {
+            std::string_view& whole = records.back().text;
+            whole = {whole.data(), static_cast<std::size_t>(line.end() - whole.begin())};
+        } else if (line.empty()) {
+            continue;
+        } else {
+            records.push_back({line, number});
+        }
+        open ^= std::count(line.begin(), line.end(), '"') % 2 != 0;
+    }
+    return records;
 }
 
 } // namespace rapt

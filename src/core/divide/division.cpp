@@ -466,11 +466,11 @@ private:
         const int hoopings = static_cast<int>(d.hoopings.size());
         d.provenMinimal = d.clampings == lowerBoundClampings &&
                           (hoopings == d.lowerBound || hoopings == best.plan.leastHoopings);
-        const auto fabric = library.fabric(job.brief.fabric);
-        const PlacingNoise noise{options.placingSigmaMm, hoops[0].frameSigmaMm,
-                                 fabric ? fabric->pullMm / 2 : 0};
-        d.joins =
-            forecastJoins(d.hoopings, joinsOf(d.hoopings, best.parts, sewn), options.method, noise);
+        d.noise = placingNoise(job, options.method, library);
+        d.noise.frameMm = hoops[0].frameSigmaMm;
+        if (options.placingSigmaMm) d.noise.markMm = *options.placingSigmaMm;
+        d.joins = forecastJoins(d.hoopings, joinsOf(d.hoopings, best.parts, sewn), options.method,
+                                d.noise);
         d.predictedJoinRmsMm = d.clampings == 1 ? 0 : rmsOf(d.joins);
         return d;
     }

@@ -14,7 +14,7 @@ namespace rapt {
 struct DivideOptions {
     std::vector<Hoop> hoops; ///< that may be used; at least one
     Method method = Method::datum;
-    double placingSigmaMm = 0.3;
+    std::optional<double> placingSigmaMm{}; ///< instead of what the library knows of the person
     double marginMm = 0;       ///< kept free along the field's edge
     int mostHoopings = 0;      ///< 0: as many as it takes
     bool mayPart = true;       ///< letters and separate elements may part
@@ -34,7 +34,8 @@ struct Division {
     /// Where two clampings come nearest, each of them is off by its own registration error; this
     /// is the RMS of their difference over all such places (docs/measures.md). 0 with one clamping.
     double predictedJoinRmsMm = 0;
-    std::vector<JoinForecast> joins; ///< what is to be expected at each
+    std::vector<JoinForecast> joins; ///< what is to be expected at each …
+    PlacingNoise noise;              ///< … from this
 
     /// Ids of pieces that are cut.
     std::vector<std::string> cutPieces() const;

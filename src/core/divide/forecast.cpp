@@ -179,16 +179,32 @@ std::vector<JoinForecast> forecastJoins(const std::vector<Hooping>& hoopings,
     return result;
 }
 
+Method methodOf(const std::vector<Hooping>& hoopings) {
+    bool chain = false, turn = true;
+    for (const Hooping& h : hoopings) {
+        chain = chain || !h.witness.empty();
+        turn = turn && h.clamping == hoopings.front().clamping;
+    }
+    return turn ? Method::turn : chain ? Method::chain : Method::datum;
+}
+
+PlacingNoise placingNoise(const Job& job, Method method, const Library& library) {
+    const auto hoop = job.hoopings.empty() ? Result<Hoop>(cannotDo("no plan"))
+                                           : library.hoop(job.hoopings.front().hoop);
+    const auto fabric = library.fabric(job.brief.fabric);
+    PlacingNoise noise;
+    noise.markMm = library.practice.placingSigmaMm(nameOf(method));
+    if (hoop) noise.frameMm = hoop->frameSigmaMm;
+    if (fabric) noise.drawInMm = fabric->drawInMm.value_or(fabric->pullMm / 2);
+    return noise;
+}
+
 Result<std::vector<JoinForecast>> forecastPlan(const Job& job, const Library& library,
                                                StitchCache& cache, std::stop_token stop) {
     if (job.hoopings.size() < 2) return std::vector<JoinForecast>{};
     Apart apart;
-    bool chain = false, turn = true;
-    for (const Hooping& h : job.hoopings) {
+    for (const Hooping& h : job.hoopings)
         for (const PieceParts& p : h.parts) apart.pieces.insert(p.piece);
-        chain = chain || !h.witness.empty();
-        turn = turn && h.clamping == job.hoopings.front().clamping;
-    }
     PartCache partCache(cache);
     const auto parts = partsOf(job, partCache, apart, stop);
     if (!parts) return parts.error();
@@ -206,15 +222,9 @@ Result<std::vector<JoinForecast>> forecastPlan(const Job& job, const Library& li
                                                 part.number) != own->numbers.end()))
                 sewn[h].push_back(i);
         }
-    const auto hoop = library.hoop(job.hoopings.front().hoop);
-    const auto fabric = library.fabric(job.brief.fabric);
-    const PlacingNoise noise{library.practice.placingSigmaMm(), hoop ? hoop->frameSigmaMm : 0.05,
-                             fabric ? fabric->pullMm / 2 : 0};
-    return forecastJoins(job.hoopings, joinsOf(job.hoopings, *parts, sewn),
-                         turn    ? Method::turn
-                         : chain ? Method::chain
-                                 : Method::datum,
-                         noise);
+    const Method method = methodOf(job.hoopings);
+    return forecastJoins(job.hoopings, joinsOf(job.hoopings, *parts, sewn), method,
+                         placingNoise(job, method, library));
 }
 
 double worstOf(const std::vector<JoinForecast>& forecast) {

@@ -16,6 +16,9 @@ enum class Method {
 };
 const char* nameOf(Method method);
 
+/// By which method a plan's marks show that its clampings are found.
+Method methodOf(const std::vector<Hooping>& hoopings);
+
 /// Where two hoopings meet.
 struct Join {
     std::size_t earlier = 0, later = 0; ///< hoopings, from 0
@@ -32,8 +35,11 @@ std::vector<Join> joinsOf(const std::vector<Hooping>& hoopings, const std::vecto
 struct PlacingNoise {
     double markMm = 0.3;   ///< σ of a mark, each axis
     double frameMm = 0.05; ///< σ between positions of one clamping, each axis
-    double drawInMm = 0; ///< by how much sewn cloth draws in at a join (half of the fabric's pull)
+    double drawInMm = 0; ///< by how much sewn cloth draws in at a join
 };
+
+/// Of the person, the frame and the fabric of a job's plan.
+PlacingNoise placingNoise(const Job& job, Method method, const Library& library);
 
 /// Gap at one join over many trials.
 struct JoinForecast {

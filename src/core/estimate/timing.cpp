@@ -10,7 +10,7 @@ namespace rapt {
 double stitchSeconds(double lengthMm, const Machine& machine, const Fabric& fabric) {
     const double top = std::min(machine.topSpeed, fabric.topSpeed);
     const double slower = std::max(1.0, lengthMm / machine.fullSpeedUpToMm);
-    return 60.0 / top * slower;
+    return 60.0 / top * slower * machine.timeFactor;
 }
 
 TimeLine timeLineOf(const StitchList& list, const std::vector<PieceSpan>& spans,

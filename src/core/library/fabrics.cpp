@@ -1,6 +1,7 @@
 // Fabrics that a person changed.
 
 #include "library/library.h"
+#include "library/learnt.h"
 #include "library/records.h"
 
 #include <fmt/format.h>
@@ -63,7 +64,9 @@ std::vector<std::string> problemsOf(const Fabric& x) {
     return problems;
 }
 
-Status saveUserFabric(const Fabric& fabric, const std::string& userFolder) {
+Status saveUserFabric(const Fabric& typed, const std::string& userFolder) {
+    Fabric fabric = typed;
+    if (const Status settled = settleLearnt(fabric, userFolder); !settled) return settled;
     std::vector<const char*> obsolete;
     if (!fabric.maxLineHits) obsolete.push_back("max_line_hits_per_mm");
     return saveRecord(userFolder, "fabrics", fabricJson(fabric), obsolete);

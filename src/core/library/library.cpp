@@ -2,6 +2,7 @@
 
 #include "base/file_io.h"
 #include "base/json_fields.h"
+#include "library/learnt.h"
 #include "library/records.h"
 
 #include <filesystem>
@@ -213,7 +214,7 @@ Result<Machine> Library::machine(const std::string& id) const {
     return find(machines, id, "machine");
 }
 
-Result<Library> loadLibrary(const std::string& dataFolder, const std::string& userFolder) {
+Result<Library> loadHouseLibrary(const std::string& dataFolder, const std::string& userFolder) {
     Library library;
     const Status own = readFolder(dataFolder, true, library);
     if (!own) return own.error();
@@ -225,6 +226,15 @@ Result<Library> loadLibrary(const std::string& dataFolder, const std::string& us
     auto practice = readPractice(userFolder);
     if (!practice) return practice.error();
     library.practice = std::move(*practice);
+    return library;
+}
+
+Result<Library> loadLibrary(const std::string& dataFolder, const std::string& userFolder) {
+    auto library = loadHouseLibrary(dataFolder, userFolder);
+    if (!library) return library;
+    const auto learnt = readLearnt(userFolder);
+    if (!learnt) return learnt.error();
+    applyLearnt(*learnt, *library);
     return library;
 }
 

@@ -37,6 +37,11 @@ double Practice::placingSigmaMm() const {
     return std::max(0.02, std::sqrt(squares / (2 * static_cast<double>(n))));
 }
 
+double Practice::placingSigmaMm(const std::string& method) const {
+    const auto learnt = learntMm.find(method);
+    return learnt == learntMm.end() ? placingSigmaMm() : learnt->second;
+}
+
 Status savePractice(const PracticeTry& attempt, const std::string& userFolder) {
     return saveRecord(
         userFolder, "practice",

@@ -3,6 +3,7 @@
 
 #include "base/result.h"
 
+#include <map>
 #include <string>
 #include <vector>
 
@@ -21,9 +22,13 @@ struct PracticeTry {
 struct Practice {
     std::vector<PracticeTry> tries;
 
+    std::map<std::string, double> learntMm; ///< by method, from measured joins (library/learnt.h)
+
     /// σ per axis of the points that this person placed or measured by hand; 0.3 mm until there are
     /// six (docs/measures.md).
     double placingSigmaMm() const;
+    /// What measured joins taught of a method (divide/forecast.h); else as above.
+    double placingSigmaMm(const std::string& method) const;
     /// How many places that is from; 0 while the starting value is used.
     std::size_t cases() const;
     friend bool operator==(const Practice&, const Practice&) = default;

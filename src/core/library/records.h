@@ -12,6 +12,9 @@ namespace rapt {
 Status saveRecord(const std::string& folder, const std::string& key, const nlohmann::json& record,
                   const std::vector<const char*>& obsolete = {});
 
+/// Takes the record of that id out of `FOLDER/KEY.json`; nothing happens if it is not there.
+Status dropRecord(const std::string& folder, const std::string& key, const std::string& id);
+
 /// A record of machines.json. Throws FieldError.
 Machine readMachine(const Fields& fields);
 

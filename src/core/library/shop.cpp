@@ -2,6 +2,7 @@
 
 #include "base/file_io.h"
 #include "base/json_fields.h"
+#include "library/learnt.h"
 
 #include <filesystem>
 
@@ -55,7 +56,7 @@ Status readInto(const std::string& path, ShopRates& shop) {
 
 } // namespace
 
-Result<ShopRates> loadShop(const std::string& dataFolder, const std::string& userFolder) {
+Result<ShopRates> loadHouseShop(const std::string& dataFolder, const std::string& userFolder) {
     ShopRates shop;
     for (const std::string& folder : {dataFolder, userFolder}) {
         const Status read = readInto(folder + "/shop.json", shop);
@@ -64,7 +65,18 @@ Result<ShopRates> loadShop(const std::string& dataFolder, const std::string& use
     return shop;
 }
 
-Status saveShop(const ShopRates& shop, const std::string& userFolder) {
+Result<ShopRates> loadShop(const std::string& dataFolder, const std::string& userFolder) {
+    auto shop = loadHouseShop(dataFolder, userFolder);
+    if (!shop) return shop;
+    const auto learnt = readLearnt(userFolder);
+    if (!learnt) return learnt.error();
+    applyLearnt(*learnt, *shop);
+    return shop;
+}
+
+Status saveShop(const ShopRates& typed, const std::string& userFolder) {
+    ShopRates shop = typed;
+    if (const Status settled = settleLearnt(shop, userFolder); !settled) return settled;
     json root{{"currency", shop.currency}, {"source", shop.source}};
     for (const Rate& r : rates) root[r.key] = shop.*r.value;
     std::error_code ec;

@@ -27,8 +27,11 @@ struct ShopRates {
 };
 
 /// The shop's rates: the user's file over those that ship; what is not there keeps its starting
-/// value. Fails (badInput) with file and key.
+/// value; with what was learnt and accepted. Fails (badInput) with file and key.
 Result<ShopRates> loadShop(const std::string& dataFolder, const std::string& userFolder);
+
+/// The same without what was learnt (library/learnt.h).
+Result<ShopRates> loadHouseShop(const std::string& dataFolder, const std::string& userFolder);
 
 /// Writes the user's shop.json whole.
 Status saveShop(const ShopRates& rates, const std::string& userFolder);

@@ -98,7 +98,7 @@ TrustGround trustGround(const Job& job, int hooping, const std::vector<HoopingLi
             ground.perMm = library.cameras.empty() ? bareLensPerMm : clothPerMm;
     }
     const auto fabric = library.fabric(job.brief.fabric);
-    ground.drawInMm = fabric ? fabric->pullMm / 2 : 0;
+    ground.drawInMm = fabric ? fabric->drawInMm.value_or(fabric->pullMm / 2) : 0;
     const Affine toField = job.hoopings[at].pose.affine().inverse();
     for (std::size_t i = 0; i < at && i < lists.size(); ++i) {
         if (job.hoopings[i].clamping == job.hoopings[at].clamping || lists[i].extents.empty())

@@ -64,7 +64,7 @@ Lesson limitLesson(const std::vector<StitchOut>& records, const Fabric& fabric,
     evidence = fit.evidence;
     lesson.evidence =
         fit.isSettled
-            ? fmt::format("{} of {} stitch-outs made trouble; half of those at {:.1f} {} do",
+            ? fmt::format("{} of {} stitch-outs made trouble, from about {:.1f} {} on",
                           fit.troubles, fit.cases, fit.value, m.unit)
             : whyNotSettled(fit);
     return lesson;
@@ -115,10 +115,10 @@ void placingLessons(const std::vector<StitchOut>& records, const Library& librar
     }
 }
 
-void drawInLessons(const std::vector<StitchOut>& records, const Library& library,
-                   std::vector<Lesson>& lessons) {
+void drawInLessons(const std::vector<StitchOut>& records, const std::string& method,
+                   const Library& library, std::vector<Lesson>& lessons) {
     std::vector<std::string> fabrics;
-    const auto joins = joinsIn(records, "", fabrics);
+    const auto joins = joinsIn(records, method, fabrics);
     const auto fit = fitPlacing(joins, fabrics.size());
     // With one fabric alone, gaps do not tell placing from drawing in.
     if (!fit || fabrics.size() < 2) return;
@@ -128,6 +128,11 @@ void drawInLessons(const std::vector<StitchOut>& records, const Library& library
         const double house = fabric->pullMm / 2;
         const auto places = static_cast<std::size_t>(std::count_if(
             joins.begin(), joins.end(), [&](const MeasuredJoins& j) { return j.group == g; }));
+        const auto known = std::find_if(lessons.begin(), lessons.end(), [&](const Lesson& l) {
+            return l.kind == "draw-in" && l.subject == fabrics[g];
+        });
+        if (known != lessons.end() && known->cases >= fit->drawIn[g].cases) continue;
+        if (known != lessons.end()) lessons.erase(known);
         Lesson lesson{"draw-in", fabrics[g], fabric->name + ": draw-in at a join", "mm", house,
                       house};
         lesson.cases = fit->drawIn[g].cases;
@@ -188,11 +193,11 @@ std::vector<Lesson> limitLessons(const std::vector<StitchOut>& records, const Fa
     std::vector<double> evidence;
     for (const LoadMeasure& m : measures)
         lessons.push_back(limitLesson(records, fabric, m, evidence.emplace_back()));
-    // Layers and hits rise together; what the other explains clearly better is no news.
+    // Layers and hits rise together; trouble has one of them as its cause.
     for (std::size_t k = 0; k < lessons.size(); ++k) {
         Lesson& lesson = lessons[k];
         const Lesson& other = lessons[1 - k];
-        if (!lesson.isSettled || !other.isSettled || evidence[k] > evidence[1 - k] - 2) continue;
+        if (!lesson.isSettled || !other.isSettled || evidence[k] >= evidence[1 - k]) continue;
         lesson.isSettled = lesson.isNews = false;
         lesson.learnt = lesson.house;
         lesson.evidence = fmt::format("{} explain the trouble better", other.unit);
@@ -207,7 +212,8 @@ std::vector<Lesson> lessonsOf(const std::vector<StitchOut>& records, const Libra
         for (Lesson& lesson : limitLessons(records, fabric))
             if (lesson.cases > 0) lessons.push_back(std::move(lesson));
     placingLessons(records, library, lessons);
-    drawInLessons(records, library, lessons);
+    for (const char* method : {"datum", "chain"})
+        drawInLessons(records, method, library, lessons);
     timeLessons(records, library, lessons);
     setupLesson(records, shop, lessons);
     std::stable_sort(lessons.begin(), lessons.end(),

@@ -61,12 +61,14 @@ std::optional<PlacingFit> fitPlacing(const std::vector<MeasuredJoins>& joins, st
     std::size_t gaps = 0;
     for (const MeasuredJoins& j : joins) gaps += j.gapsMm.size();
     if (gaps == 0) return std::nullopt;
-    std::vector<double> assumed(groups, 0), count(groups, 0), drawIn2(groups, 0);
+    std::vector<double> assumed(groups, 0), count(groups, 0), drawIn2(groups, 0),
+        squares(groups, 0);
     std::vector<std::size_t> records(groups, 0);
     for (const MeasuredJoins& j : joins) {
         const double n = static_cast<double>(j.gapsMm.size());
         assumed[j.group] += n * j.drawInMm * j.drawInMm;
         count[j.group] += n;
+        squares[j.group] += squareOf(j);
         ++records[j.group];
     }
     for (std::size_t g = 0; g < groups; ++g)
@@ -87,9 +89,13 @@ std::optional<PlacingFit> fitPlacing(const std::vector<MeasuredJoins>& joins, st
     // Gaps of one stitch-out share their clampings: they count as one place, of two axes.
     fit.sigma = {gaps, sigma, sigmaInterval(sigma, 2.0 * static_cast<double>(joins.size()))};
     for (std::size_t g = 0; g < groups; ++g) {
-        const double d = std::sqrt(drawIn2[g]);
-        fit.drawIn.push_back({static_cast<std::size_t>(count[g]), d,
-                              sigmaInterval(d, 2.0 * static_cast<double>(records[g]) + 2)});
+        // A squared gap scatters by about its mean; that goes into the draw-in's square.
+        const double n = static_cast<double>(records[g]), mean = squares[g] / std::max(1.0, count[g]);
+        const double half = 1.645 * mean / std::sqrt(std::max(1.0, n)) * n / (drawInCases + n);
+        fit.drawIn.push_back({static_cast<std::size_t>(count[g]),
+                              std::sqrt(drawIn2[g]),
+                              {std::sqrt(std::max(0.0, drawIn2[g] - half)),
+                               std::sqrt(drawIn2[g] + half)}});
     }
     return fit;
 }

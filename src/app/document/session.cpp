@@ -89,6 +89,26 @@ Status Session::addPractice(const PracticeTry& attempt) {
     return keep(library.practice.tries, attempt, savePractice(attempt, userDataFolder()));
 }
 
+Status Session::learn(const LearntValue& value) {
+    const Status saved = saveLearnt(value, userDataFolder());
+    return saved ? reloadLibrary() : saved;
+}
+
+Status Session::unlearn(const std::string& kind, const std::string& subject) {
+    const Status dropped = dropLearnt(kind, subject, userDataFolder());
+    return dropped ? reloadLibrary() : dropped;
+}
+
+Status Session::reloadLibrary() {
+    auto fresh = loadLibrary(dataFolder(), userDataFolder());
+    if (!fresh) return fresh.error();
+    library = std::move(*fresh);
+    workersLibrary = std::make_shared<const Library>(library);
+    derive();
+    emit viewChanged();
+    return done();
+}
+
 const Result<Assessment>* Session::assessment() {
     const auto d = derived();
     const bool current = d && d->planned && isCurrent();

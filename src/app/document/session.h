@@ -6,6 +6,7 @@
 #include "app/document/document.h"
 #include "app/document/recovery.h"
 #include "app/state/divide_state.h"
+#include "app/state/ledger_state.h"
 #include "app/state/letter_state.h"
 #include "app/state/lookup.h"
 #include "app/state/owned_threads.h"
@@ -15,6 +16,7 @@
 #include "app/state/selection.h"
 #include "app/state/weigh_state.h"
 #include "geometry/lengths.h"
+#include "library/learnt.h"
 
 #include <optional>
 
@@ -48,7 +50,7 @@ public:
     ~Session() override;
 
     Document document;
-    Library library; ///< changed by setFabric and setHoop alone; workers have copies
+    Library library; ///< changed by setFabric, setHoop and learn alone; workers have copies
     Derivation derivation;
     Recovery recovery;
 
@@ -59,6 +61,7 @@ public:
     PlaybackState playback;
     DivideState dividing;
     RegisterState registering;
+    LedgerState ledger;
 
     const Job& job() const { return document.job(); }
     std::shared_ptr<const Derived> derived() const { return derivation.latest(); }
@@ -126,6 +129,10 @@ public:
     Status setCamera(const Camera& camera);
     Status addPractice(const PracticeTry& attempt);
 
+    /// Accepts or refuses what the records teach, or goes back on it, and judges by it.
+    Status learn(const LearntValue& value);
+    Status unlearn(const std::string& kind, const std::string& subject);
+
     /// The library as workers read it.
     std::shared_ptr<const Library> sharedLibrary() const { return workersLibrary; }
 
@@ -172,6 +179,7 @@ public:
 
 private:
     void dropVanished();
+    Status reloadLibrary();
     void derive();
     /// Takes a saved record into the library, and judges by it.
     template<class Record>

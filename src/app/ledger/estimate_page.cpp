@@ -170,6 +170,11 @@ void RatesPage::keep() {
     emit changed();
 }
 
+void RatesPage::reload() {
+    shop = ratesOrStart();
+    refresh();
+}
+
 void RatesPage::refresh() {
     currency->setText(QString::fromStdString(shop.currency));
     for (const Row& r : rows) r.edit->setValue(shop.*r.rate * r.factor);

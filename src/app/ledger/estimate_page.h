@@ -35,6 +35,8 @@ class RatesPage : public ComposePage {
 public:
     explicit RatesPage(Session& session);
     void refresh() override;
+    /// Reads them anew.
+    void reload();
 
 signals:
     void changed();

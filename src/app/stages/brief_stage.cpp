@@ -1,5 +1,7 @@
 #include "app/stages/brief_stage.h"
 
+#include "app/ledger/last_time.h"
+
 #include "app/theme/theme.h"
 
 #include <QColorDialog>
@@ -71,6 +73,7 @@ void BriefStage::buildFields() {
     column->addLayout(row(tr("Colour"), colour));
     column->addLayout(row(tr("Fabric"), fabric));
     column->addWidget(advice);
+    column->addWidget(new LastTime(session));
     column->addWidget(hairLine());
     column->addLayout(row(tr("Machine"), machine));
     column->addLayout(row(tr("Held"), held));

@@ -1,50 +1,47 @@
 #pragma once
-// Ledger: what was stitched, on what, how it came out.
+// Ledger: what it costs, what came of it, and what the next one should do differently.
 
 #include "app/stages/stage_view.h"
-#include "ledger/ledger.h"
 
 #include <QButtonGroup>
-#include <QDateEdit>
-#include <QPlainTextEdit>
-#include <QTableWidget>
 
 namespace rapt::app {
 
+class ChartsPage;
+class ComposePage;
 class EstimatePage;
+class LessonsPage;
 class RatesPage;
+class RecordsPage;
 
 class LedgerStage : public StageView {
     Q_OBJECT
 public:
-    enum Page { recordsPage, estimatePage, ratesPage };
-    void showPage(Page page);
+    enum Page { recordsPage, lessonsPage, chartsPage, estimatePage, ratesPage };
     explicit LedgerStage(Session& session, QWidget* parent = nullptr);
+    void showPage(Page page);
+    /// Asks how the open job came out.
+    void keepThis();
+
+signals:
+    /// A job as it was sewn is to be opened.
+    void jobAsked(const Job& job);
 
 protected:
     void refresh() override;
 
 private:
-    QWidget* buildRecords();
-    void record();
-    void removeChosen();
-    void reload();
-    QString clothText() const;
-    QString hoopText() const;
+    void lookForThisJob();
 
-    Ledger ledger;
-    std::vector<StitchOutRecord> records;
-    QDateEdit* date;
-    QLineEdit* cloth;
-    QLineEdit* hoop;
-    QComboBox* outcome;
-    QPlainTextEdit* note;
-    QTableWidget* table;
-    QPushButton* remove;
     QButtonGroup* tabs;
+    RecordsPage* records;
+    LessonsPage* lessons;
+    ChartsPage* charts;
     EstimatePage* estimate;
     RatesPage* rates;
-    std::vector<QWidget*> pages; ///< one a tab
+    std::vector<ComposePage*> pages; ///< one a tab
+    std::string lookedFor;           ///< the job's name
+    QString lastWords, lastReason;   ///< of its newest record
 };
 
 } // namespace rapt::app

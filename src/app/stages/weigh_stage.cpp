@@ -1,5 +1,6 @@
 #include "app/stages/weigh_stage.h"
 
+#include "app/ledger/last_time.h"
 #include "app/panels/page_tabs.h"
 #include "app/theme/theme.h"
 #include "app/weigh/cloth_page.h"
@@ -108,6 +109,7 @@ void WeighStage::buildPages() {
     lines->addWidget(headLabel(tr("Load over the sewn cloth")));
     lines->addWidget(histogram);
     lines->addWidget(new FindingsList(session));
+    lines->addWidget(new LastTime(session));
     lines->addStretch();
     addPage(tr("Findings"), first);
     const std::pair<QString, ComposePage*> others[] = {{tr("Pieces"), new PiecesPage(session)},

@@ -66,6 +66,8 @@ QPushButton:focus { border: 1px solid @tide; }
 QPushButton:pressed { background: @tideSoft; }
 QPushButton:checked { background: @tideSoft; border: 1px solid @tide; font-weight: bold; }
 QPushButton:disabled { color: @ink2; }
+QFrame[card="true"] { background: @paper; border: 1px solid @rule; border-radius: 6px; }
+QFrame[card="true"] QLabel { border: none; }
 QPushButton[main="true"] { background: @tide; color: @onTide; border: 1px solid @tide;
   font-weight: bold; }
 QPushButton[main="true"]:disabled { background: @rule; color: @ink2; border: 1px solid @rule; }

@@ -45,4 +45,7 @@ void shootRegistering(Album& album);
 /// Stitch-out: sheets, hand-over, a run that broke, the queue.
 void shootStitchOut(Album& album);
 
+/// Ledger: records, lessons, estimate.
+void shootLedger(Album& album);
+
 } // namespace rapt::app

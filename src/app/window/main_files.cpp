@@ -4,6 +4,7 @@
 
 #include "app/letter/lettered_dialog.h"
 #include "app/stages/compose_stage.h"
+#include "app/stages/ledger_stage.h"
 #include "job/edit_lettering.h"
 
 #include "app/panels/questions.h"
@@ -52,6 +53,19 @@ void MainWindow::openMade(const Job& job) {
         return;
     }
     if (mayLeave()) openFile(path);
+}
+
+/// A job out of a record has no file yet.
+void MainWindow::openAsItWas(const Job& job) {
+    if (!mayLeave()) return;
+    state.document.resetRecovered(job, {});
+    state.selection.choose({});
+    clothView->zoomToFit();
+}
+
+void MainWindow::keepOutcome() {
+    state.setStage(Stage::ledger);
+    ledgerView->keepThis();
 }
 
 bool MainWindow::mayLeave() {

@@ -73,7 +73,8 @@ void MainWindow::buildLayout() {
     addStage(divide);
     addStage(registerView = new RegisterStage(state));
     addStage(stitchOutView = new StitchOutStage(state));
-    addStage(new LedgerStage(state));
+    addStage(ledgerView = new LedgerStage(state));
+    connect(ledgerView, &LedgerStage::jobAsked, this, &MainWindow::openAsItWas);
     connect(composeView, &ComposeStage::lookUpAsked, this, &MainWindow::lookUpLettering);
     letteredProblem = lettered.open(QString::fromStdString(userDataFolder()) + "/ledger.sqlite");
     readout->setFixedWidth(readoutWidth);

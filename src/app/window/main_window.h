@@ -13,6 +13,7 @@
 namespace rapt::app {
 
 class ComposeStage;
+class LedgerStage;
 class ShelfPanel;
 class RegisterStage;
 class RunStrip;
@@ -30,6 +31,7 @@ public:
     ThreadLine& threadLineView() { return *threadLine; }
     RegisterStage& registerStage() { return *registerView; }
     StitchOutStage& stitchOutStage() { return *stitchOutView; }
+    LedgerStage& ledgerStage() { return *ledgerView; }
 
     /// Opens a file; says in a message why it cannot. True if it was opened.
     bool openFile(const QString& path);
@@ -47,6 +49,8 @@ private:
     void buildLayout();
     void addStage(QWidget* stage);
     void openMade(const Job& job);
+    void openAsItWas(const Job& job);
+    void keepOutcome();
     void showStage();
     void showCentre();
     void tellPerson(const QString& title, const QString& words);
@@ -99,6 +103,7 @@ private:
     ComposeStage* composeView = nullptr;
     RegisterStage* registerView = nullptr;
     StitchOutStage* stitchOutView = nullptr;
+    LedgerStage* ledgerView = nullptr;
     QStackedWidget* centre; ///< the cloth, or the sheets
     RunStrip* runStrip;
     class QSystemTrayIcon* tray = nullptr; ///< for messages of the desktop

@@ -12,7 +12,6 @@
 #include <QComboBox>
 #include <QDir>
 #include <QFileInfo>
-#include <QPlainTextEdit>
 #include <QTableWidget>
 
 namespace rapt::app {
@@ -60,7 +59,7 @@ void shootLettering(Album& album) {
                     [&] { showLetters("words", LetterPage::neckline); });
 }
 
-/// A ground that must be cut, and a batch.
+/// A ground that must be cut.
 void shootDividing(Album& album) {
     MainWindow& window = album.window;
     auto* stage = window.findChild<DivideStage*>();
@@ -76,8 +75,6 @@ void shootDividing(Album& album) {
         });
         window.session().dividing.setStepping(false);
     }
-    if (window.openFile(folder.filePath("book-tag.rapt")))
-        album.shoot(Stage::divide, "24-batch", [&] { stage->showPage(DivideStage::batch); });
     stage->showPage(DivideStage::plan);
     window.openFile(before);
 }
@@ -101,16 +98,7 @@ QStringList takeShots(MainWindow& window, const QString& folder) {
         click(window, "plan");
     });
     shootStitchOut(album);
-    album.shoot(Stage::ledger, "7-ledger", [&] {
-        if (session.ledgerCount() == 0) {
-            if (auto* outcome = window.findChild<QComboBox*>("outcome"))
-                outcome->setCurrentText("good with mending");
-            if (auto* note = window.findChild<QPlainTextEdit*>("note"))
-                note->setPlainText(
-                    "Green tail broke twice where it crosses the kite; move it 3 mm.");
-            click(window, "record");
-        }
-    });
+    shootLedger(album);
     shootRegistering(album);
     shootDividing(album);
     shootLettering(album);

@@ -5,7 +5,6 @@
 #include "registration/guided.h"
 
 #include <QAbstractButton>
-#include <QCheckBox>
 #include <QDir>
 #include <QFileInfo>
 #include <QMouseEvent>
@@ -120,13 +119,6 @@ void shootRegistering(Album& album) {
     });
     window.setDark(false);
     shootMiss(album, stage);
-    album.shoot(Stage::registration, "28-practice", [&] {
-        session.setHooping(0);
-        stage.showPage(RegisterStage::practice);
-        if (auto* cards = window.findChild<QCheckBox*>("practiseCards")) cards->setChecked(false);
-        click(window, "practise");
-    });
-    click(window, "endPractice");
     stage.showPage(RegisterStage::scan);
     shootChain(album, stage);
     shootTracing(album, stage);

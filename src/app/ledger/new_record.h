@@ -1,0 +1,35 @@
+#pragma once
+// A record of the job as it is open, filled from its plan and its runs.
+
+#include "app/document/session.h"
+#include "ledger/ledger.h"
+
+#include <QImage>
+#include <functional>
+
+namespace rapt::app {
+
+/// All that the ledger's thread needs to fill a record.
+struct JobSewn {
+    Job job;
+    std::shared_ptr<const Library> library;
+    std::shared_ptr<const Handing> handing; ///< null without a plan
+};
+JobSewn jobSewn(Session& session);
+
+struct FilledRecord {
+    StitchOut record;
+    std::vector<LedgerFile> files; ///< the job, its picture
+};
+/// Any thread; a second or so for a large job.
+Result<FilledRecord> fillRecord(const JobSewn& sewn);
+
+/// The job's stitches on its cloth, which is centred; so large at most. Its text of this key says
+/// how large a pixel is.
+QImage jobPicture(const Job& job, QSize most);
+inline constexpr const char* mmPerPixelKey = "mm-per-pixel";
+
+/// A picture from a file; shrunk so that its longer side has no more than so many pixels, if any.
+Result<LedgerFile> photoFile(const QString& path, int mostPixels);
+
+} // namespace rapt::app

@@ -1,0 +1,233 @@
+#include "app/ledger/record_model.h"
+
+#include "app/theme/theme.h"
+
+#include <QPainter>
+
+namespace rapt::app {
+namespace {
+
+constexpr int pageRows = 120;
+const QStringList listColumns{"id",      "uid",  "date",     "job",       "customer", "fabric",
+                              "outcome", "note", "width_mm", "height_mm", "picture",  "cause",
+                              "job_file"};
+
+struct Page {
+    std::vector<StitchOut> rows;
+    qint64 count = 0;
+};
+
+QString text(const std::string& s) { return QString::fromStdString(s); }
+
+/// A shape and a colour for each outcome, so that neither is needed.
+void paintOutcome(QPainter& p, const QPointF& at, const std::string& outcome) {
+    const Theme& t = theme();
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing);
+    const QColor colour = outcome == "good"     ? t.tide
+                          : outcome == "mended" ? t.caution
+                          : outcome == "spoilt" ? t.stop
+                                                : t.ink2;
+    p.setPen(QPen(colour, 1.6));
+    if (outcome == "good") {
+        p.drawPolyline(QPolygonF{at + QPointF(-4, 0), at + QPointF(-1, 3), at + QPointF(4, -4)});
+    } else if (outcome == "mended") {
+        p.drawLine(at + QPointF(-4, 3), at + QPointF(4, -3));
+        p.drawLine(at + QPointF(-3, -1), at + QPointF(-0.5, 3));
+        p.drawLine(at + QPointF(0.5, -3), at + QPointF(3, 1));
+    } else if (outcome == "spoilt") {
+        p.drawLine(at + QPointF(-4, -4), at + QPointF(4, 4));
+        p.drawLine(at + QPointF(-4, 4), at + QPointF(4, -4));
+    } else {
+        p.drawEllipse(at, 3.5, 3.5);
+    }
+    p.restore();
+}
+
+} // namespace
+
+QString outcomeWords(const std::string& outcome) {
+    return outcome.empty() ? QObject::tr("not said yet") : text(outcome);
+}
+
+RecordModel::RecordModel(LedgerState& l, QObject* parent)
+    : QAbstractListModel(parent), ledger(l) {}
+
+void RecordModel::look(const RecordQuery& query) {
+    asked = query;
+    ++*current;
+    fetchPage();
+}
+
+void RecordModel::fetchPage() {
+    looking = true;
+    const int own = *current;
+    // A fresh question replaces the rows once its answer is there; the list does not blink.
+    std::optional<PageEnd> after;
+    if (own == shownFor && !rows.empty())
+        after = PageEnd{text(rows.back().date), rows.back().id};
+    ledger.ask(
+        this,
+        [query = asked, own, newest = current, after](SharedLedger& l) -> Result<Page> {
+            if (*newest != own) return cancelled();
+            return l.with([&](Ledger& records) -> Result<Page> {
+                Page page;
+                auto found = records.find(query, pageRows, after, listColumns);
+                if (!found) return found.error();
+                page.rows = std::move(*found);
+                if (after) return page;
+                const auto n = records.count(query);
+                if (!n) return n.error();
+                page.count = *n;
+                return page;
+            });
+        },
+        [this, own, after](Result<Page> page) {
+            if (own != *current) return;
+            looking = false;
+            why = page ? QString() : text(page.error().line());
+            if (!page) {
+                whole = true;
+            } else if (after) {
+                const int at = static_cast<int>(rows.size());
+                whole = page->rows.size() < pageRows;
+                if (!page->rows.empty()) {
+                    beginInsertRows({}, at, at + static_cast<int>(page->rows.size()) - 1);
+                    rows.insert(rows.end(), std::make_move_iterator(page->rows.begin()),
+                                std::make_move_iterator(page->rows.end()));
+                    endInsertRows();
+                }
+            } else {
+                beginResetModel();
+                rows = std::move(page->rows);
+                count = page->count;
+                whole = rows.size() < pageRows;
+                shownFor = own;
+                endResetModel();
+            }
+            emit looked();
+        });
+}
+
+int RecordModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(rows.size());
+}
+
+QVariant RecordModel::data(const QModelIndex& index, int role) const {
+    if (!index.isValid()) return {};
+    const StitchOut& r = at(index.row());
+    if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
+        return QString("%1, %2, %3, %4")
+            .arg(text(r.job), text(r.date), outcomeWords(r.outcome), text(r.fabric));
+    if (role == Qt::ToolTipRole && !r.note.empty()) return text(r.note);
+    return {};
+}
+
+bool RecordModel::canFetchMore(const QModelIndex& parent) const {
+    return !parent.isValid() && !whole && !looking;
+}
+
+void RecordModel::fetchMore(const QModelIndex&) {
+    if (canFetchMore({})) fetchPage();
+}
+
+QImage RecordModel::picture(const QModelIndex& index) {
+    const QString hash = text(at(index.row()).picture);
+    if (hash.isEmpty()) return {};
+    if (const QImage* known = pictures.object(hash)) return *known;
+    if (fetching.contains(hash)) return {};
+    fetching.insert(hash);
+    ledger.ask(
+        this,
+        [hash](SharedLedger& l) -> Result<QImage> {
+            const auto bytes = l.with([&](Ledger& records) { return records.file(hash); });
+            if (!bytes) return bytes.error();
+            return QImage::fromData(*bytes);
+        },
+        [this, hash](const Result<QImage>& image) {
+            fetching.remove(hash);
+            pictures.insert(hash, new QImage(image ? *image : QImage()));
+            if (!rows.empty())
+                emit dataChanged(this->index(0), this->index(static_cast<int>(rows.size()) - 1));
+        });
+    return {};
+}
+
+void RecordCard::paintLines(QPainter& p, const QRect& r, const StitchOut& record) const {
+    const Theme& t = theme();
+    const QRect inner = r.adjusted(26, 4, -6, -4);
+    paintOutcome(p, QPointF(r.left() + 13, r.top() + 14), record.outcome);
+    p.setFont(faceOf(13, true));
+    p.setPen(t.ink);
+    const QString date = text(record.date);
+    const int room = inner.width() - p.fontMetrics().horizontalAdvance(date) - 8;
+    p.drawText(inner, Qt::AlignLeft | Qt::AlignTop,
+               p.fontMetrics().elidedText(text(record.job), Qt::ElideRight, room));
+    p.setFont(faceOf(12));
+    p.setPen(t.ink2);
+    p.drawText(inner, Qt::AlignRight | Qt::AlignTop, date);
+    QString line = outcomeWords(record.outcome) + " · " + text(record.fabric);
+    if (record.widthMm && record.heightMm)
+        line += QString(" · %1 × %2 mm").arg(*record.widthMm, 0, 'f', 0).arg(*record.heightMm, 0, 'f', 0);
+    if (!record.note.empty()) line += " · " + text(record.note).simplified();
+    p.drawText(inner, Qt::AlignLeft | Qt::AlignBottom,
+               p.fontMetrics().elidedText(line, Qt::ElideRight, inner.width()));
+}
+
+void RecordCard::paintPicture(QPainter& p, const QRect& r, const StitchOut& record,
+                              const QImage& image) const {
+    const Theme& t = theme();
+    const QRect frame = r.adjusted(5, 5, -5, -38);
+    p.setPen(t.rule);
+    p.setBrush(t.paper);
+    p.drawRoundedRect(frame, 3, 3);
+    if (!image.isNull()) {
+        const QSize size = image.size().scaled(frame.size() - QSize(6, 6), Qt::KeepAspectRatio);
+        QRect at(QPoint(), size);
+        at.moveCenter(frame.center());
+        p.setRenderHint(QPainter::SmoothPixmapTransform);
+        p.drawImage(at, image);
+    } else {
+        p.setPen(t.ink2);
+        p.setFont(faceOf(11));
+        p.drawText(frame, Qt::AlignCenter, tr("no picture"));
+    }
+    const QRect words(r.left() + 5, frame.bottom() + 3, r.width() - 10, 34);
+    paintOutcome(p, QPointF(words.left() + 6, words.top() + 9), record.outcome);
+    p.setPen(t.ink);
+    p.setFont(faceOf(12, true));
+    p.drawText(words.adjusted(16, 0, 0, 0), Qt::AlignLeft | Qt::AlignTop,
+               p.fontMetrics().elidedText(text(record.job), Qt::ElideRight, words.width() - 16));
+    p.setFont(faceOf(11));
+    p.setPen(t.ink2);
+    p.drawText(words.adjusted(16, 0, 0, 0), Qt::AlignLeft | Qt::AlignBottom, text(record.date));
+}
+
+void RecordCard::paint(QPainter* p, const QStyleOptionViewItem& option,
+                       const QModelIndex& index) const {
+    p->save();
+    const Theme& t = theme();
+    if (option.state & QStyle::State_Selected) {
+        p->setRenderHint(QPainter::Antialiasing);
+        p->setPen(QPen(t.tide, 1));
+        p->setBrush(t.tideSoft);
+        p->drawRoundedRect(QRectF(option.rect).adjusted(1.5, 1.5, -1.5, -1.5), 4, 4);
+        p->setRenderHint(QPainter::Antialiasing, false);
+        p->setBrush(Qt::NoBrush);
+    } else if (!asPicture) {
+        p->setPen(t.rule);
+        p->drawLine(option.rect.bottomLeft(), option.rect.bottomRight());
+    }
+    auto* model = const_cast<RecordModel*>(static_cast<const RecordModel*>(index.model()));
+    if (asPicture)
+        paintPicture(*p, option.rect, model->at(index.row()), model->picture(index));
+    else
+        paintLines(*p, option.rect, model->at(index.row()));
+    p->restore();
+}
+
+QSize RecordCard::sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const {
+    return asPicture ? QSize(150, 138) : QSize(200, 42);
+}
+
+} // namespace rapt::app

@@ -1,0 +1,72 @@
+#pragma once
+// Records as a list that grows as it is scrolled.
+
+#include "app/state/ledger_state.h"
+
+#include <QAbstractListModel>
+#include <QCache>
+#include <QImage>
+#include <QStyledItemDelegate>
+
+namespace rapt::app {
+
+class RecordModel : public QAbstractListModel {
+    Q_OBJECT
+public:
+    explicit RecordModel(LedgerState& ledger, QObject* parent = nullptr);
+
+    /// Looks anew. Earlier questions that are not answered yet are dropped.
+    void look(const RecordQuery& query);
+    const RecordQuery& query() const { return asked; }
+    qint64 total() const { return count; }
+    const QString& problem() const { return why; }
+    bool isLooking() const { return looking; }
+    /// The record of a row, as far as a list needs it.
+    const StitchOut& at(int row) const { return rows[static_cast<std::size_t>(row)]; }
+
+    int rowCount(const QModelIndex& parent = {}) const override;
+    QVariant data(const QModelIndex& index, int role) const override;
+    bool canFetchMore(const QModelIndex& parent) const override;
+    void fetchMore(const QModelIndex& parent) override;
+    /// The record's picture; null while it is fetched.
+    QImage picture(const QModelIndex& index);
+
+signals:
+    void looked();
+
+private:
+    void fetchPage();
+
+    LedgerState& ledger;
+    RecordQuery asked;
+    std::vector<StitchOut> rows;
+    qint64 count = 0;
+    bool whole = true, looking = false;
+    int shownFor = -1; ///< the question that the rows answer
+    QString why;
+    /// Grows with every question, so that old ones are seen to be old.
+    std::shared_ptr<std::atomic<int>> current = std::make_shared<std::atomic<int>>(0);
+    QCache<QString, QImage> pictures{300};
+    QSet<QString> fetching;
+};
+
+/// A record on two lines, or under its picture.
+class RecordCard : public QStyledItemDelegate {
+    Q_OBJECT
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    bool asPicture = false;
+    void paint(QPainter* painter, const QStyleOptionViewItem& option,
+               const QModelIndex& index) const override;
+    QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override;
+
+private:
+    void paintLines(QPainter& p, const QRect& r, const StitchOut& record) const;
+    void paintPicture(QPainter& p, const QRect& r, const StitchOut& record,
+                      const QImage& image) const;
+};
+
+/// "good", "mended", "spoilt", or what is there instead before somebody said.
+QString outcomeWords(const std::string& outcome);
+
+} // namespace rapt::app

@@ -24,7 +24,7 @@ target_include_directories(rapt_opencv SYSTEM INTERFACE /usr/include/opencv4)
 target_link_libraries(rapt_opencv INTERFACE opencv_core opencv_imgproc opencv_calib3d)
 
 if(RAPT_APP)
-  find_package(Qt6 REQUIRED COMPONENTS Core Gui Widgets Svg Sql Concurrent Network PrintSupport Charts Test)
+  find_package(Qt6 REQUIRED COMPONENTS Core Gui Widgets Svg Sql Concurrent Network PrintSupport Test)
 elseif(RAPT_TESTS)
   find_package(Qt6 REQUIRED COMPONENTS Core Test)
 endif()

@@ -8,8 +8,10 @@
 #include "formats/job_file.h"
 #include "formats/needles_file.h"
 #include "formats/palette_files.h"
+#include "sheets/quote_pdf.h"
 #include "sheets/sheets.h"
 
+#include <ctime>
 #include <fmt/format.h>
 #include <memory>
 
@@ -84,6 +86,8 @@ struct SheetsArguments : PrintArguments {
     std::string machine;
     std::vector<std::string> only;
     int cards = 12;
+    bool quote = false;
+    int quantity = 0; ///< of a quote; 0: the job's own
 };
 
 SheetParts partsOf(const std::vector<std::string>& only) {
@@ -95,9 +99,31 @@ SheetParts partsOf(const std::vector<std::string>& only) {
             has("cards"), has("tags"),     has("board")};
 }
 
+std::string today() {
+    const std::time_t now = std::time(nullptr);
+    std::tm local{};
+    localtime_r(&now, &local);
+    return fmt::format("{:04}-{:02}-{:02}", local.tm_year + 1900, local.tm_mon + 1, local.tm_mday);
+}
+
+Outcome printQuote(const SheetsArguments& a, const Planned& planned) {
+    const auto stitched = stitchJob(planned.job);
+    if (!stitched) return stitched.error().inside(a.path);
+    const auto work = workOf(planned.job.hoopings, planned.lists, planned.machine, planned.fabric,
+                             planned.library);
+    if (!work) return work.error().inside(a.path);
+    const auto shop = loadShop(dataFolder(), userDataFolder());
+    if (!shop) return shop.error();
+    return written(makeQuote({planned.job, stitched->list, *work, planned.machine, planned.fabric,
+                              *shop, a.quantity > 0 ? a.quantity : planned.job.brief.quantity,
+                              today(), a.options()}),
+                   a);
+}
+
 Outcome printSheets(const SheetsArguments& a) {
     const auto planned = plannedJob(a.path, a.machine);
     if (!planned) return planned.error();
+    if (a.quote) return printQuote(a, *planned);
     StitchCache cache;
     const auto checked = checkJob(planned->job, planned->library, &cache);
     if (!checked) return checked.error().inside(a.path);
@@ -136,6 +162,10 @@ void addPrintVerbs(Run& run) {
         ->check(
             CLI::IsMember({"job", "hoopings", "marking", "template", "cards", "tags", "board"}));
     verb->add_option("--cards", p->cards, "so many locator cards (12)")->check(CLI::Range(1, 400));
+    verb->add_flag("--quote", p->quote,
+                   "only a quote for the customer, without the shop's inner figures");
+    verb->add_option("--quantity", p->quantity, "of the quote (the job's own)")
+        ->check(CLI::Range(1, 1'000'000));
     takePrinting(*verb, *p);
 }
 

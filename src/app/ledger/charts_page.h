@@ -6,10 +6,20 @@
 
 #include <QTableWidget>
 
-class QChart;
-class QChartView;
-
 namespace rapt::app {
+
+class ChartView : public QWidget {
+    Q_OBJECT
+public:
+    using QWidget::QWidget;
+    void setData(const ChartData& fresh);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    ChartData shown;
+};
 
 class ChartsPage : public ComposePage {
     Q_OBJECT
@@ -27,7 +37,7 @@ private:
     std::vector<StitchOut> records;
     ChartData shown;
     QComboBox *kind, *fabric;
-    QChartView* view;
+    ChartView* view;
     QTableWidget* table;
     QLabel* words;
     bool stale = true;

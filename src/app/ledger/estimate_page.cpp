@@ -1,9 +1,12 @@
 #include "app/ledger/estimate_page.h"
 
 #include "app/panels/plain_table.h"
+#include "app/panels/questions.h"
 #include "app/state/sewing_state.h"
+#include "base/file_io.h"
 #include "base/paths.h"
 #include "estimate/timing.h"
+#include "sheets/quote_pdf.h"
 
 namespace rapt::app {
 namespace {
@@ -27,9 +30,12 @@ QTableWidgetItem* cell(const QString& text, bool right = true) {
 
 EstimatePage::EstimatePage(Session& s)
     : ComposePage(s), shop(ratesOrStart()), parts(new QTableWidget), steps(new QTableWidget),
+      savings(new QTableWidget),
       quantity(new NumberEdit(tr("Quantity"), "", 0)), blank(new NumberEdit(tr("Blank"), "", 2)),
-      each(new NumberEdit(tr("Price each"), "", 2)), words(wordsLabel()) {
+      each(new NumberEdit(tr("Price each"), "", 2)), words(wordsLabel()),
+      savingWords(quietLabel({})), quote(nullptr), useSaving(nullptr) {
     words->setObjectName("estimateWords");
+    savingWords->setObjectName("savingWords");
     column->addWidget(words);
     column->addLayout(pairRow(tr("Items"), quantity, tr("Blank"), blank));
     column->addLayout(row(tr("Price each"), each));
@@ -37,12 +43,27 @@ EstimatePage::EstimatePage(Session& s)
     makePlain(*parts, {tr("Part"), tr("One"), tr("All")}, 10);
     parts->setObjectName("costParts");
     column->addWidget(parts);
+    quote = button(tr("Quote as PDF…"), "saveQuote", [this] { saveQuote(); });
+    auto* look = button(tr("What would save?"), "lookForSavings", [this] { lookForSavings(); });
+    useSaving = button(tr("Do that"), "useSaving", [this] { takeSaving(); });
     column->addWidget(headLabel(tr("By quantity")));
     makePlain(*steps, {tr("Items"), tr("Cost"), tr("Each"), tr("Margin")},
               static_cast<int>(std::size(quantities)) + 1);
     steps->setObjectName("quantitySteps");
     column->addWidget(steps);
+    column->addLayout(sideBySide({quote, look}));
+    column->addWidget(savingWords);
+    makePlain(*savings, {tr("Instead"), tr("Time"), tr("Cost")}, 4);
+    savings->setObjectName("savings");
+    savings->hide();
+    column->addWidget(savings);
+    column->addWidget(useSaving);
+    useSaving->hide();
     column->addStretch();
+    connect(savings, &QTableWidget::itemSelectionChanged, this, [this] {
+        const int row = savings->currentRow();
+        useSaving->setEnabled(row >= 0 && row < static_cast<int>(found.size()));
+    });
     quantity->setRange(1, 1e6);
     blank->setRange(0, 1e9);
     each->setRange(0, 1e9);
@@ -82,6 +103,85 @@ void EstimatePage::refresh() {
     else
         words->setText(known ? QString::fromStdString(known->error().reason)
                              : tr("It is being worked out."));
+}
+
+EstimatePage::~EstimatePage() { searching.request_stop(); }
+
+void EstimatePage::saveQuote() {
+    const auto* known = session.handing();
+    const Derived* derived = session.checked();
+    if (!known || !*known || !derived) return;
+    const QString path =
+        askSaveName(window(), tr("Quote as PDF"),
+                    QString::fromStdString(session.job().name) + tr(" – quote.pdf"), tr("PDF (*.pdf)"));
+    if (path.isEmpty()) return;
+    const Handing& h = ***known;
+    TemplateOptions printing;
+    printing.facesFolder = dataFolder() + "/faces";
+    const auto made = makeQuote({session.job(), derived->stitched().list, h.work, h.machine,
+                                 h.fabric, shop, session.job().brief.quantity,
+                                 QDate::currentDate().toString(Qt::ISODate).toStdString(),
+                                 printing});
+    const Status written =
+        made ? writeWholeFile(path.toStdString(), made->pdf) : Status(made.error());
+    if (!written)
+        return emit failed(tr("No quote"), QString::fromStdString(written.error().line()));
+    savingWords->setText(tr("The quote is in %1.").arg(path));
+}
+
+void EstimatePage::lookForSavings() {
+    const auto* known = session.handing();
+    if (!known || !*known) return;
+    searching.request_stop();
+    searching = {};
+    savingWords->setText(tr("Orders, frames and machines are being tried."));
+    QtConcurrent::run([job = session.job(), library = session.sharedLibrary(), h = **known,
+                       rates = shop, stop = searching.get_token()] {
+        StitchCache cache;
+        return savingsOf({job, *library, h->machine, h->fabric, rates, job.brief.quantity}, cache,
+                         stop);
+    }).then(this, [this, of = session.job()](Result<std::vector<Saving>> result) {
+        if (!result && result.error().fault == Fault::cancelled) return;
+        found = result ? std::move(*result) : std::vector<Saving>{};
+        foundFor = of;
+        savingWords->setText(!result ? QString::fromStdString(result.error().reason)
+                             : found.empty()
+                                 ? tr("No other order, frame or machine saves a hundredth.")
+                                 : QString());
+        showSavings();
+    });
+}
+
+void EstimatePage::showSavings() {
+    savings->setVisible(!found.empty());
+    useSaving->setVisible(!found.empty());
+    useSaving->setEnabled(false);
+    savings->setRowCount(static_cast<int>(found.size()));
+    for (int i = 0; i < savings->rowCount(); ++i) {
+        const Saving& s = found[static_cast<std::size_t>(i)];
+        auto* what = cell(QString::fromStdString(s.words), false);
+        what->setToolTip(what->text());
+        savings->setItem(i, 0, what);
+        savings->setItem(i, 1, cell(tr("%1 min").arg(-s.seconds / 60, 0, 'f', 0)));
+        savings->setItem(i, 2, cell(money(-s.money)));
+    }
+}
+
+void EstimatePage::takeSaving() {
+    const int row = savings->currentRow();
+    if (row < 0 || row >= static_cast<int>(found.size())) return;
+    const Saving s = found[static_cast<std::size_t>(row)];
+    if (!(session.job() == foundFor)) {
+        savingWords->setText(tr("The job has changed since; look again."));
+    } else if (s.job) {
+        session.document.apply({s.words, [job = *s.job](const Job&) { return job; }});
+    } else {
+        Brief brief = session.job().brief;
+        brief.machine = s.machine;
+        session.document.apply(setBrief(brief, s.words));
+    }
+    found.clear();
+    showSavings();
 }
 
 void EstimatePage::fill(const Handing& h) {

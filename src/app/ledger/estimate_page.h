@@ -3,6 +3,7 @@
 
 #include "app/compose/compose_page.h"
 #include "estimate/price.h"
+#include "estimate/savings.h"
 
 #include <QTableWidget>
 
@@ -12,6 +13,7 @@ class EstimatePage : public ComposePage {
     Q_OBJECT
 public:
     explicit EstimatePage(Session& session);
+    ~EstimatePage() override;
     void refresh() override;
     /// Reads the shop's rates anew.
     void reloadRates();
@@ -20,13 +22,21 @@ public:
 
 private:
     void take(double Brief::*part, double value, const QString& name);
+    void saveQuote();
+    void lookForSavings();
+    void showSavings();
+    void takeSaving();
     void fill(const Handing& handing);
 
     ShopRates shop;
-    QTableWidget *parts, *steps;
+    QTableWidget *parts, *steps, *savings;
     NumberEdit *quantity, *blank, *each;
-    QLabel* words;
+    QLabel *words, *savingWords;
+    QPushButton *quote, *useSaving;
     std::optional<Price> shown;
+    std::vector<Saving> found;
+    Job foundFor;               ///< the job that they are of
+    std::stop_source searching; ///< of the last search
 };
 
 /// The shop's rates, typed and kept.

@@ -16,7 +16,7 @@ const QStringList taughtBy{"date", "fabric", "outcome", "cause", "peak_layers",
 
 QString text(const std::string& s) { return QString::fromStdString(s); }
 
-QString number(double v) { return QString::number(v, 'f', v < 1 ? 2 : 1); }
+QString number(double v) { return QString::number(v, 'f', v < 2 ? 2 : 1); }
 
 /// Where the house value, the learnt one and its interval lie: said in words beside it.
 class IntervalBar : public QWidget {

@@ -10,7 +10,6 @@
 #include <QFormLayout>
 #include <QKeyEvent>
 #include <QPainter>
-#include <QToolButton>
 
 namespace rapt::app {
 
@@ -20,6 +19,7 @@ SpotPicker::SpotPicker(QWidget* parent) : QWidget(parent) {
     setMinimumHeight(120);
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
     setCursor(Qt::CrossCursor);
+    setFocusPolicy(Qt::ClickFocus);
 }
 
 void SpotPicker::setPicture(const QImage& picture) {
@@ -113,14 +113,15 @@ OutcomeDialog::OutcomeDialog(const StitchOut& record, QWidget* parent)
     connect(minutes, &QLineEdit::textChanged, this, &OutcomeDialog::refresh);
     fill(record);
     refresh();
-    outcome.button(0)->setFocus();
+    cloth->setFocus();
 }
 
 void OutcomeDialog::buildOutcome() {
     auto* line = new QHBoxLayout;
     for (int k = 0; k < 3; ++k) {
         const QString word = QString::fromStdString(outcomes()[static_cast<std::size_t>(k)]);
-        auto* button = new QToolButton;
+        auto* button = new QPushButton;
+        button->setAutoDefault(false);
         button->setText(word.left(1).toUpper() + word.mid(1) + "  " + word.left(1).toUpper());
         button->setAccessibleName(word);
         button->setObjectName("outcome-" + word);

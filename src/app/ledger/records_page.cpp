@@ -79,7 +79,7 @@ bool replaceWords(Job& job, const std::string& from, const std::string& to) {
 
 RecordsPage::RecordsPage(Session& s)
     : ComposePage(s), model(s.ledger), search(new QLineEdit), outcome(new QComboBox),
-      fabric(new QComboBox), asPictures(new QToolButton), list(new QListView),
+      fabric(new QComboBox), asPictures(new QPushButton), list(new QListView),
       count(quietLabel({})), details(wordsLabel()), open(nullptr), again(nullptr),
       change(nullptr), remove(nullptr) {
     auto* keep = mainButton(tr("Keep how this job came out…"));
@@ -115,7 +115,7 @@ void RecordsPage::buildSearch() {
     asPictures->setObjectName("recordPictures");
     asPictures->setText(tr("Pictures"));
     asPictures->setCheckable(true);
-    auto* keeping = new QToolButton;
+    auto* keeping = new QPushButton;
     keeping->setObjectName("keeping");
     keeping->setText(tr("Keeping…"));
     keeping->setToolTip(tr("Where the ledger is, backup, CSV, clearing out"));
@@ -134,12 +134,12 @@ void RecordsPage::buildSearch() {
     connect(search, &QLineEdit::textChanged, &typing, qOverload<>(&QTimer::start));
     connect(outcome, &QComboBox::activated, this, &RecordsPage::look);
     connect(fabric, &QComboBox::activated, this, &RecordsPage::look);
-    connect(keeping, &QToolButton::clicked, this, [this] {
+    connect(keeping, &QPushButton::clicked, this, [this] {
         KeepingDialog dialog(session, this);
         dialog.exec();
         look();
     });
-    connect(asPictures, &QToolButton::toggled, this, [this](bool on) {
+    connect(asPictures, &QPushButton::toggled, this, [this](bool on) {
         card.asPicture = on;
         list->setViewMode(on ? QListView::IconMode : QListView::ListMode);
         list->setMovement(QListView::Static);
@@ -157,7 +157,7 @@ void RecordsPage::buildList() {
     list->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     list->setMinimumHeight(120);
-    column->addWidget(list, 3);
+    column->addWidget(list, 5);
     connect(list, &QListView::doubleClicked, this, [this] { openChosen(false); });
 }
 
@@ -170,7 +170,7 @@ void RecordsPage::buildChosen() {
     details->setAlignment(Qt::AlignTop);
     scroll->setWidget(details);
     scroll->setMinimumHeight(90);
-    column->addWidget(scroll, 2);
+    column->addWidget(scroll, 3);
     open = button(tr("Open as it was"), "openRecord", [this] { openChosen(false); });
     again = button(tr("Again with another name…"), "againRecord", [this] { openChosen(true); });
     change = button(tr("Change…"), "changeRecord", [this] { changeChosen(); });

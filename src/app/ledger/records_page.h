@@ -5,7 +5,7 @@
 #include "app/ledger/record_model.h"
 
 #include <QListView>
-#include <QToolButton>
+#include <QTimer>
 
 namespace rapt::app {
 
@@ -42,7 +42,7 @@ private:
     RecordCard card;
     QLineEdit* search;
     QComboBox *outcome, *fabric;
-    QToolButton* asPictures;
+    QPushButton* asPictures;
     QListView* list;
     QLabel *count, *details;
     QPushButton *open, *again, *change, *remove;

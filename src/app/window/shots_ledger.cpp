@@ -7,6 +7,7 @@
 
 #include <QLineEdit>
 #include <QListView>
+#include <QThread>
 
 namespace rapt::app {
 namespace {
@@ -43,6 +44,8 @@ void shootLedger(Album& album) {
     album.shoot(Stage::ledger, "7-ledger", [&] {
         stage.showPage(LedgerStage::recordsPage);
         window.findChild<QLineEdit*>("recordSearch")->setText("tail");
+        // Typing is waited for.
+        QThread::msleep(150);
         settle(window);
         auto* list = window.findChild<QListView*>("recordList");
         list->setCurrentIndex(list->model()->index(0, 0));

@@ -10,7 +10,7 @@
 namespace rapt {
 namespace {
 
-constexpr double binLayers = 0.25;
+constexpr double binLayers = 0.2;
 
 /// Bars of middle values with the number of cases.
 std::vector<ChartRow> medians(std::map<std::string, std::vector<double>> groups) {
@@ -44,11 +44,12 @@ ChartData breaks(const std::vector<StitchOut>& records, const Fabric& fabric) {
         bin.first += bad;
         ++bin.second;
     }
+    d.most = 100;
     if (bins.empty()) return d;
     const int first = bins.begin()->first, last = bins.rbegin()->first;
     for (int k = first; k <= last; ++k) {
         const auto& [bad, all] = bins[k];
-        d.rows.push_back({fmt::format("{:.2f}", (k + 0.5) * binLayers),
+        d.rows.push_back({fmt::format("{:.1f}", (k + 0.5) * binLayers),
                           all > 0 ? 100.0 * bad / all : 0, static_cast<double>(all)});
     }
     d.line = fabric.maxLayers / binLayers - first - 0.5;
@@ -68,6 +69,7 @@ ChartData estimates(const std::vector<StitchOut>& records) {
 
 ChartData thread(const std::vector<StitchOut>& records) {
     ChartData d{"Thread used by month", "Month", "Metres", {"Month", "Metres", "Stitch-outs"}};
+    d.wide = true;
     std::map<std::string, std::pair<double, double>> months;
     for (const StitchOut& r : records) {
         auto& month = months[r.date.substr(0, 7)];
@@ -79,13 +81,20 @@ ChartData thread(const std::vector<StitchOut>& records) {
     return d;
 }
 
+std::string wordsOf(const std::string& cause) {
+    for (const Cause& c : causes())
+        if (c.id == cause) return c.words;
+    return "not said";
+}
+
 ChartData spoilt(const std::vector<StitchOut>& records) {
     ChartData d{"Mended or spoilt, by cause", "Cause", "Stitch-outs",
                 {"Cause", "Stitch-outs", "of them spoilt"}};
+    d.wide = true;
     std::map<std::string, std::pair<int, int>> counts;
     for (const StitchOut& r : records) {
         if (r.outcome != "mended" && r.outcome != "spoilt") continue;
-        auto& c = counts[r.cause.empty() ? "not said" : r.cause];
+        auto& c = counts[wordsOf(r.cause)];
         ++c.first;
         c.second += r.outcome == "spoilt";
     }

@@ -25,6 +25,8 @@ struct ChartData {
     std::string title, xTitle, yTitle;
     std::vector<std::string> heads; ///< of the table's columns
     std::vector<ChartRow> rows{};
+    double most = 0;              ///< end of the bars' axis; 0: by the bars
+    bool wide = false;            ///< names want room: the bars lie
     bool points = false;          ///< rows are places (value, second) beside y = x; else bars
     std::optional<double> line{}; ///< a limit among the bars: 0 in the middle of the first
     std::string lineName{};

@@ -59,7 +59,8 @@ void noiseRow(double rate, unsigned seeds) {
 
 int main(int argc, char** argv) {
     const unsigned seeds = argc > 1 ? static_cast<unsigned>(std::atoi(argv[1])) : 500;
-    std::puts("60 stitch-outs each; percent of the seeds\n slope  noise   settled  within10  interval");
+    std::puts(
+        "60 stitch-outs each; percent of the seeds\n slope  noise   settled  within10  interval");
     for (const double slope : {0.01, 0.05, 0.1})
         for (const double noise : {0.0, 0.03, 0.1}) plantedRow(slope, noise, seeds);
     for (const double rate : {0.1, 0.3, 0.5}) noiseRow(rate, seeds);

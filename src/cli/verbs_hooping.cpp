@@ -313,7 +313,8 @@ void addHoopingVerbs(Run& run) {
     verb->add_option("--margin", d->margin, "kept free along the field's edge, mm");
     verb->add_option("--most", d->most, "most hoopings that are allowed");
     verb->add_option("--seconds", d->seconds, "time for the search (6)");
-    verb->add_option("--sigma", d->sigma, "placing noise of a mark per axis in mm (0.3, or what was learnt)");
+    verb->add_option("--sigma", d->sigma,
+                     "placing noise of a mark per axis in mm (0.3, or what was learnt)");
     verb->add_flag("--whole", d->whole, "neither part nor cut any piece");
     verb->add_flag("--near-misses", d->nearMisses, "look for small changes that save a clamping");
     verb->add_flag("--straight", d->straight, "straight cuts where something must be cut");

@@ -61,8 +61,8 @@ Outcome demo(const std::string& folder) {
     if (!lib) return lib.error();
     const std::string year = "year-of-records.csv";
     const Status written = writeWholeFile(
-        folder + "/" + year, formatRecordsCsv(standins::yearOfRecords(
-                                 "2026-11-27", recordsOfTheYear, 2026, *lib)));
+        folder + "/" + year,
+        formatRecordsCsv(standins::yearOfRecords("2026-11-27", recordsOfTheYear, 2026, *lib)));
     if (!written) return written.error();
     Answer answer;
     answer.json["jobs"] = *jobs;

@@ -45,12 +45,16 @@ ordered_json recordJson(const StitchOut& r) {
         const RecordColumn& column = recordColumns()[c];
         const std::string cell = cellOf(r, c);
         switch (column.kind) {
-        case CellKind::text: json[column.name] = cell; break;
+        case CellKind::text:
+            json[column.name] = cell;
+            break;
         case CellKind::list:
             json[column.name] =
                 cell.empty() ? ordered_json::array() : ordered_json::parse(cell, nullptr, false);
             break;
-        case CellKind::integer: json[column.name] = std::stoll(cell); break;
+        case CellKind::integer:
+            json[column.name] = std::stoll(cell);
+            break;
         case CellKind::number:
             json[column.name] = cell.empty() ? ordered_json() : ordered_json(std::stod(cell));
         }
@@ -60,8 +64,7 @@ ordered_json recordJson(const StitchOut& r) {
 
 std::string recordLine(const StitchOut& r) {
     return fmt::format("{:>6}  {}  {:<8} {:<28} {:<10} {}\n", r.id ? fmt::to_string(r.id) : "–",
-                       r.date, r.outcome, r.job, r.fabric,
-                       r.note.substr(0, r.note.find('\n')));
+                       r.date, r.outcome, r.job, r.fabric, r.note.substr(0, r.note.find('\n')));
 }
 
 /// The ledger of this bench, with what a person should know of it said on the side.
@@ -75,8 +78,7 @@ Result<SharedLedger> openLedger() {
     if (!place) return place.error();
     SharedLedger ledger;
     if (const Status opened = ledger.open(*place); !opened) return opened.error();
-    if (!ledger.notice().isEmpty())
-        fmt::print(stderr, "rapt: {}\n", ledger.notice().toStdString());
+    if (!ledger.notice().isEmpty()) fmt::print(stderr, "rapt: {}\n", ledger.notice().toStdString());
     return ledger;
 }
 
@@ -225,16 +227,11 @@ Outcome importCsv(const std::string& in) {
 }
 
 ordered_json lessonJson(const Lesson& l, const char* subject) {
-    return {{subject, l.subject},
-            {"kind", l.kind},
-            {"house", l.house},
-            {"learnt", l.learnt},
-            {"cases", l.cases},
-            {"interval", {l.interval.low, l.interval.high}},
-            {"level", intervalLevel},
-            {"settled", l.isSettled},
-            {"news", l.isNews},
-            {"evidence", l.evidence}};
+    return {{subject, l.subject},     {"kind", l.kind},
+            {"house", l.house},       {"learnt", l.learnt},
+            {"cases", l.cases},       {"interval", {l.interval.low, l.interval.high}},
+            {"level", intervalLevel}, {"settled", l.isSettled},
+            {"news", l.isNews},       {"evidence", l.evidence}};
 }
 
 std::string lessonLine(const Lesson& l) {
@@ -264,7 +261,8 @@ Outcome learn(const std::string& fabric) {
     ordered_json limits = ordered_json::array(), others = ordered_json::array();
     std::vector<Lesson> lessons = lessonsOf(*records, *house, *shop);
     if (only) {
-        std::erase_if(lessons, [](const Lesson& l) { return l.kind == "layers" || l.kind == "hits"; });
+        std::erase_if(lessons,
+                      [](const Lesson& l) { return l.kind == "layers" || l.kind == "hits"; });
         const auto own = limitLessons(*records, *only);
         lessons.insert(lessons.begin(), own.begin(), own.end());
     }
@@ -275,14 +273,14 @@ Outcome learn(const std::string& fabric) {
     }
     const auto placing = placingOf(*records);
     const auto factor = timeFactorOf(*records);
-    answer.json = {{"limits", limits},
-                   {"placing_sigma_mm",
-                    placing ? placing->value : house->practice.placingSigmaMm()},
-                   {"placing_cases", placing ? placing->cases : 0},
-                   {"seconds_factor", factor ? factor->value : 1.0},
-                   {"seconds_cases", factor ? factor->cases : 0},
-                   {"others", others},
-                   {"records", records->size()}};
+    answer.json = {
+        {"limits", limits},
+        {"placing_sigma_mm", placing ? placing->value : house->practice.placingSigmaMm()},
+        {"placing_cases", placing ? placing->cases : 0},
+        {"seconds_factor", factor ? factor->value : 1.0},
+        {"seconds_cases", factor ? factor->cases : 0},
+        {"others", others},
+        {"records", records->size()}};
     if (lessons.empty()) answer.text = "no records yet: everything stays with the house values\n";
     return answer;
 }
@@ -327,23 +325,32 @@ void addAddVerb(CLI::App* verb, AddArguments* a) {
 void addLedgerVerbs(Run& run) {
     auto a = std::make_shared<LedgerArguments>();
     CLI::App* verb = run.addGroup("ledger", "records of stitch-outs, and what they teach");
-    addAddVerb(run.addVerb("add", "keep a stitch-out", [a] { return add(a->add); }, verb), &a->add);
-    CLI::App* f = run.addVerb("find", "records that hold all words", [a] { return find(*a); }, verb);
-    f->add_option("words", a->words, "beginnings of words, names, threads, dates, sizes; all without any");
+    addAddVerb(run.addVerb(
+                   "add", "keep a stitch-out", [a] { return add(a->add); }, verb),
+               &a->add);
+    CLI::App* f = run.addVerb(
+        "find", "records that hold all words", [a] { return find(*a); }, verb);
+    f->add_option("words", a->words,
+                  "beginnings of words, names, threads, dates, sizes; all without any");
     f->add_option("--fabric", a->fabric, "only on this fabric");
-    f->add_option("--outcome", a->outcome, "only that came out so")->check(CLI::IsMember(outcomes()));
+    f->add_option("--outcome", a->outcome, "only that came out so")
+        ->check(CLI::IsMember(outcomes()));
     f->add_option("--from", a->from, "from this day on, YYYY-MM-DD");
     f->add_option("--to", a->to, "up to this day");
     f->add_option("--most", a->most, "so many at most (100)")->check(CLI::Range(1, 1'000'000));
-    CLI::App* x = run.addVerb("export", "all records as CSV", [a] { return exportCsv(a->out); }, verb);
+    CLI::App* x = run.addVerb(
+        "export", "all records as CSV", [a] { return exportCsv(a->out); }, verb);
     x->add_option("-o", a->out, "the CSV file")->required();
-    CLI::App* i = run.addVerb("import", "records out of a CSV", [a] { return importCsv(a->in); }, verb);
+    CLI::App* i = run.addVerb(
+        "import", "records out of a CSV", [a] { return importCsv(a->in); }, verb);
     i->add_option("csv", a->in, "the CSV file")->required();
-    CLI::App* l = run.addVerb("learn", "limits, placing and times by the records",
-                              [a] { return learn(a->learnFabric); }, verb);
+    CLI::App* l = run.addVerb(
+        "learn", "limits, placing and times by the records", [a] { return learn(a->learnFabric); },
+        verb);
     l->add_option("--fabric", a->learnFabric, "limits of this fabric alone");
-    CLI::App* c = run.addVerb("copy", "everything into another ledger, doubling nothing",
-                              [a] { return moveTo(a->destination); }, verb);
+    CLI::App* c = run.addVerb(
+        "copy", "everything into another ledger, doubling nothing",
+        [a] { return moveTo(a->destination); }, verb);
     c->add_option("to", a->destination, "sqlite:FILE or postgresql://HOST/DATABASE")->required();
 }
 

@@ -114,10 +114,10 @@ Outcome printQuote(const SheetsArguments& a, const Planned& planned) {
     if (!work) return work.error().inside(a.path);
     const auto shop = loadShop(dataFolder(), userDataFolder());
     if (!shop) return shop.error();
-    return written(makeQuote({planned.job, stitched->list, *work, planned.machine, planned.fabric,
-                              *shop, a.quantity > 0 ? a.quantity : planned.job.brief.quantity,
-                              today(), a.options()}),
-                   a);
+    return written(
+        makeQuote({planned.job, stitched->list, *work, planned.machine, planned.fabric, *shop,
+                   a.quantity > 0 ? a.quantity : planned.job.brief.quantity, today(), a.options()}),
+        a);
 }
 
 Outcome printSheets(const SheetsArguments& a) {

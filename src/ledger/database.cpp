@@ -23,7 +23,8 @@ Trouble troubleOf(const QSqlError& error, bool onServer) {
     }
     // SQLITE_CORRUPT and SQLITE_NOTADB.
     const QString code = error.nativeErrorCode();
-    return code == "11" || code == "26" || code == "267" || code == "523" ? Trouble::damaged : Trouble::other;
+    return code == "11" || code == "26" || code == "267" || code == "523" ? Trouble::damaged
+                                                                          : Trouble::other;
 }
 
 /// What the driver says, on one line.
@@ -46,7 +47,8 @@ Error Database::failed(const QSqlError& error) {
     const QString reason = plainReason(error);
     const std::string where = place.words().toStdString();
     if (place.onServer && (reason.contains("password") || reason.contains("authentication")))
-        return badInput("the ledger's server refuses the password; put the right one into ~/.pgpass or PGPASSWORD",
+        return badInput("the ledger's server refuses the password; put the right one into "
+                        "~/.pgpass or PGPASSWORD",
                         {}, where);
     if (last == Trouble::away)
         return badInput("the ledger's server does not answer: " + reason.toStdString(), {}, where);

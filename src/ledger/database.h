@@ -34,11 +34,14 @@ public:
     /// Runs what is done between as one: all of it happens, or nothing.
     template<class Work>
     Status together(Work work) {
-        if (auto begun = run(onServer() ? "BEGIN" : "BEGIN IMMEDIATE"); !begun) return begun.error();
+        if (auto begun = run(onServer() ? "BEGIN" : "BEGIN IMMEDIATE"); !begun)
+            return begun.error();
         Status done = work();
         if (done) {
-            if (auto ended = run("COMMIT")) return rapt::done();
-            else done = ended.error();
+            if (auto ended = run("COMMIT"))
+                return rapt::done();
+            else
+                done = ended.error();
         }
         const Trouble was = last;
         (void)run("ROLLBACK");

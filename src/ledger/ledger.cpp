@@ -17,9 +17,12 @@ QVariant valueOf(const StitchOut& record, std::size_t column) {
     const std::string cell = cellOf(record, column);
     switch (recordColumns()[column].kind) {
     case CellKind::number:
-        return cell.empty() ? QVariant(QMetaType::fromType<double>()) : QVariant(q(cell).toDouble());
-    case CellKind::integer: return q(cell).toLongLong();
-    default: return cell.empty() ? QString("") : q(cell);
+        return cell.empty() ? QVariant(QMetaType::fromType<double>())
+                            : QVariant(q(cell).toDouble());
+    case CellKind::integer:
+        return q(cell).toLongLong();
+    default:
+        return cell.empty() ? QString("") : q(cell);
     }
 }
 
@@ -102,7 +105,8 @@ Result<std::vector<qint64>> Ledger::add(const std::vector<StitchOut>& records,
         if (const auto problem = problemOf(r)) return badInput(*problem, "record " + r.job);
     const auto& columns = writtenColumns();
     const QString sql =
-        QString("INSERT INTO record (%1, words) VALUES (%2) ON CONFLICT (uid) DO NOTHING RETURNING id")
+        QString(
+            "INSERT INTO record (%1, words) VALUES (%2) ON CONFLICT (uid) DO NOTHING RETURNING id")
             .arg(listOf(columns), marks(static_cast<qsizetype>(columns.size()) + 1));
     std::vector<qint64> ids;
     const Status kept = db->together([&]() -> Status {
@@ -172,7 +176,8 @@ Result<Ledger::Clause> Ledger::clauseOf(const RecordQuery& query) {
             parts << "to_tsvector('simple', words) @@ to_tsquery('simple', ?)";
         } else {
             // Few matches are fetched and sorted; of many the newest are picked out in order.
-            auto n = db->run("SELECT count(*) FROM record_words WHERE record_words MATCH ?", {match});
+            auto n =
+                db->run("SELECT count(*) FROM record_words WHERE record_words MATCH ?", {match});
             if (!n) return n.error();
             const bool few = n->next() && n->value(0).toLongLong() < fewMatches;
             parts << QString("%1id IN (SELECT rowid FROM record_words WHERE record_words MATCH ?)")
@@ -193,7 +198,8 @@ Result<Ledger::Clause> Ledger::clauseOf(const RecordQuery& query) {
     narrow(query.from, "date >= ?");
     narrow(query.to, "date <= ?");
     if (query.sizeMm) {
-        parts << "(CASE WHEN width_mm > height_mm THEN width_mm ELSE height_mm END) BETWEEN ? AND ?";
+        parts
+            << "(CASE WHEN width_mm > height_mm THEN width_mm ELSE height_mm END) BETWEEN ? AND ?";
         values << 0.9 * *query.sizeMm << 1.1 * *query.sizeMm;
     }
     return Clause{parts.isEmpty() ? QString() : " WHERE " + parts.join(" AND "), values};
@@ -205,7 +211,8 @@ Result<std::vector<StitchOut>> Ledger::find(const RecordQuery& query, int most,
     auto clause = clauseOf(query);
     if (!clause) return clause.error();
     if (after) {
-        clause->sql += (clause->sql.isEmpty() ? " WHERE " : " AND ") + QString("(date, id) < (?, ?)");
+        clause->sql +=
+            (clause->sql.isEmpty() ? " WHERE " : " AND ") + QString("(date, id) < (?, ?)");
         clause->values << after->date << after->id;
     }
     const auto columns = columnsNamed(names);
@@ -257,8 +264,8 @@ Result<std::vector<Ledger::FileFact>> Ledger::files() {
     if (!rows) return rows.error();
     std::vector<FileFact> facts;
     while (rows->next())
-        facts.push_back({rows->value(0).toString(), rows->value(1).toString(),
-                         rows->value(2).toLongLong()});
+        facts.push_back(
+            {rows->value(0).toString(), rows->value(1).toString(), rows->value(2).toLongLong()});
     return facts;
 }
 

@@ -9,10 +9,11 @@ namespace rapt {
 
 struct LedgerPlace {
     bool onServer = false;
-    QString file; ///< of SQLite
+    QString file;                 ///< of SQLite
     QString host, database, user; ///< of the server; host: a name, or the folder of its socket
     int port = 5432;
-    QString password; ///< only out of the environment; else libpq asks PGPASSWORD and its pgpass file
+    QString
+        password; ///< only out of the environment; else libpq asks PGPASSWORD and its pgpass file
 
     /// As it may be shown and logged: never with a password.
     QString words() const;

@@ -31,10 +31,10 @@ Status putRow(Database& fresh, const QString& table, const QSqlRecord& row) {
         names << row.fieldName(i);
         values << row.value(i);
     }
-    auto put = fresh.run(QString("INSERT OR IGNORE INTO %1 (%2) VALUES (%3)")
-                             .arg(table, names.join(", "),
-                                  QString("?, ").repeated(names.size()).chopped(2)),
-                         values);
+    auto put = fresh.run(
+        QString("INSERT OR IGNORE INTO %1 (%2) VALUES (%3)")
+            .arg(table, names.join(", "), QString("?, ").repeated(names.size()).chopped(2)),
+        values);
     if (!put) return put.error();
     return done();
 }

@@ -16,9 +16,12 @@ QString columnSql(const RecordColumn& column, bool onServer) {
         return onServer ? "id BIGSERIAL PRIMARY KEY" : "id INTEGER PRIMARY KEY AUTOINCREMENT";
     if (name == "uid") return "uid TEXT NOT NULL UNIQUE";
     switch (column.kind) {
-    case CellKind::number: return name + " DOUBLE PRECISION";
-    case CellKind::integer: return name + " BIGINT NOT NULL DEFAULT 1";
-    default: return name + " TEXT NOT NULL DEFAULT ''";
+    case CellKind::number:
+        return name + " DOUBLE PRECISION";
+    case CellKind::integer:
+        return name + " BIGINT NOT NULL DEFAULT 1";
+    default:
+        return name + " TEXT NOT NULL DEFAULT ''";
     }
 }
 
@@ -35,7 +38,8 @@ QStringList tablesSql(bool onServer) {
             .arg(onServer ? "BYTEA" : "BLOB"),
     };
     if (onServer)
-        return sql << "CREATE INDEX record_words ON record USING gin (to_tsvector('simple', words))";
+        return sql
+               << "CREATE INDEX record_words ON record USING gin (to_tsvector('simple', words))";
     // The index reads the words where they stand in the records.
     return sql << "CREATE VIRTUAL TABLE record_words USING fts5(words, content='record', "
                   "content_rowid='id', prefix='2 3', tokenize='unicode61 remove_diacritics 0')"
@@ -83,7 +87,8 @@ QString outcomeOf(const QString& before) {
 }
 
 Status takeOver(Database& db) {
-    auto old = db.run("SELECT id, date, job, cloth, hoop, outcome, note FROM stitch_out ORDER BY id");
+    auto old =
+        db.run("SELECT id, date, job, cloth, hoop, outcome, note FROM stitch_out ORDER BY id");
     if (!old) return old.error();
     while (old->next()) {
         StitchOut r;
@@ -97,13 +102,13 @@ Status takeOver(Database& db) {
         r.note = text(6);
         if (old->value(5).toString() == "second quality" || r.outcome.empty())
             r.note += (r.note.empty() ? "" : "; ") + text(5);
-        auto added = db.run(
-            "INSERT INTO record (uid, date, job, cloth, frame, outcome, note, words) "
-            "VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-            {QString::fromStdString(r.uid), QString::fromStdString(r.date),
-             QString::fromStdString(r.job), QString::fromStdString(r.cloth),
-             QString::fromStdString(r.frame), QString::fromStdString(r.outcome),
-             QString::fromStdString(r.note), QString::fromStdString(searchWords(r))});
+        auto added =
+            db.run("INSERT INTO record (uid, date, job, cloth, frame, outcome, note, words) "
+                   "VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+                   {QString::fromStdString(r.uid), QString::fromStdString(r.date),
+                    QString::fromStdString(r.job), QString::fromStdString(r.cloth),
+                    QString::fromStdString(r.frame), QString::fromStdString(r.outcome),
+                    QString::fromStdString(r.note), QString::fromStdString(searchWords(r))});
         if (!added) return added.error();
     }
     old->finish();
@@ -115,7 +120,9 @@ Status takeOver(Database& db) {
 Status makeTables(Database& db, int version) {
     for (const QString& sql : tablesSql(db.onServer()))
         if (auto made = db.run(sql); !made) return made.error();
-    if (auto made = db.run("CREATE TABLE IF NOT EXISTS meta (key TEXT PRIMARY KEY, value TEXT NOT NULL)"); !made)
+    if (auto made =
+            db.run("CREATE TABLE IF NOT EXISTS meta (key TEXT PRIMARY KEY, value TEXT NOT NULL)");
+        !made)
         return made.error();
     if (version == 1)
         if (const Status taken = takeOver(db); !taken) return taken;

@@ -15,12 +15,12 @@ constexpr qint64 checkedUpTo = 64'000'000; ///< bytes of a file that is looked t
 
 /// The same for all that was ever sent to that server.
 QString unsentFile(const LedgerPlace& server) {
-    const QByteArray mark = QByteArray::number(
-        static_cast<qulonglong>(qHash(QString("%1 %2 %3 %4")
-                                          .arg(server.host)
-                                          .arg(server.port)
-                                          .arg(server.database, server.user))),
-        16);
+    const QByteArray mark =
+        QByteArray::number(static_cast<qulonglong>(qHash(QString("%1 %2 %3 %4")
+                                                             .arg(server.host)
+                                                             .arg(server.port)
+                                                             .arg(server.database, server.user))),
+                           16);
     return QString::fromStdString(userDataFolder()) + "/ledger-unsent-" + mark + ".sqlite";
 }
 
@@ -150,8 +150,8 @@ Result<qint64> SharedLedger::send() {
         std::vector<QString> uids;
         for (const StitchOut& r : *records) {
             uids.push_back(QString::fromStdString(r.uid));
-            for (const auto& [hash, kind] : {std::pair(r.jobFile, "job"), {r.picture, "picture"},
-                                             {r.photo, "photo"}}) {
+            for (const auto& [hash, kind] :
+                 {std::pair(r.jobFile, "job"), {r.picture, "picture"}, {r.photo, "photo"}}) {
                 if (hash.empty()) continue;
                 const auto bytes = unsent->file(QString::fromStdString(hash));
                 if (!bytes) return bytes.error();

@@ -43,7 +43,7 @@ private:
     Status salvage();
 
     LedgerPlace at;
-    Ledger main; ///< the server's, or the file
+    Ledger main;                    ///< the server's, or the file
     std::unique_ptr<Ledger> unsent; ///< only with a server
     bool away = false;
     QElapsedTimer tried;

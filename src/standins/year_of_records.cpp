@@ -21,24 +21,24 @@ struct Habit {
 constexpr std::array habits{
     Habit{"Reading-room banner", "canvas", "Canvas 620 × 240 mm", "Wide, 300 × 200", "datum",
           "READING ROOM", 508, 194, 3.1, 24700, 2, 0.13},
-    Habit{"Kite bag", "canvas", "Canvas 400 × 300 mm", "Large square, 240 × 240", "", "Saltmarsh", 180,
-          120, 2.9, 12500, 1, 0.17},
-    Habit{"Lending tag", "felt", "Wool felt 60 × 40 mm", "Small square, 100 × 100", "", "Nr. ", 48, 28,
-          2.1, 3900, 1, 0.24},
+    Habit{"Kite bag", "canvas", "Canvas 400 × 300 mm", "Large square, 240 × 240", "", "Saltmarsh",
+          180, 120, 2.9, 12500, 1, 0.17},
+    Habit{"Lending tag", "felt", "Wool felt 60 × 40 mm", "Small square, 100 × 100", "", "Nr. ", 48,
+          28, 2.1, 3900, 1, 0.24},
     Habit{"Guide's collar", "knit", "Knit 420 × 160 mm", "Wide, 300 × 200", "", "Guide", 150, 60,
           1.9, 8100, 1, 0.1},
     Habit{"Windsock border", "sailcloth", "Sailcloth 1000 × 60 mm", "Long, 240 × 150", "chain", "",
           1000, 60, 2.2, 31000, 3, 0.09},
     Habit{"Reading-corner hanging", "linen", "Linen 700 × 500 mm", "Wide, 300 × 200", "datum", "",
           640, 440, 2.5, 96000, 5, 0.05},
-    Habit{"Cotton square", "cotton", "Cotton 300 × 300 mm", "Large square, 240 × 240", "", "", 210, 210,
-          2.3, 19800, 1, 0.12},
+    Habit{"Cotton square", "cotton", "Cotton 300 × 300 mm", "Large square, 240 × 240", "", "", 210,
+          210, 2.3, 19800, 1, 0.12},
     Habit{"Festival pennant", "twill", "Twill 500 × 250 mm", "Long, 240 × 150", "chain",
           "Ebb & Gust", 420, 170, 2.6, 22400, 2, 0.1},
 };
-constexpr std::array<const char*, 7> customers{
-    "Reading room", "North hide", "School boat", "Harbour fête", "Tern wardens", "Night walkers",
-    "Lending desk"};
+constexpr std::array<const char*, 7> customers{"Reading room", "North hide",   "School boat",
+                                               "Harbour fête", "Tern wardens", "Night walkers",
+                                               "Lending desk"};
 constexpr std::array<std::array<const char*, 2>, 8> colours{{{"#1f4e79", "Deep tide"},
                                                              {"#3f7fb5", "Sky"},
                                                              {"#f2efe6", "Chalk"},
@@ -158,7 +158,8 @@ private:
         const bool six = r.machine == "six-needle";
         const double sewing = *r.stitches * 60 / std::min(*r.speed, six ? 1000.0 : 800.0);
         const double changes = static_cast<double>(r.threads.size()) * (six ? 12 : 90);
-        const double clampings = 240.0 * h.hoopings, found = h.hoopings > 1 ? 120.0 * h.hoopings : 0;
+        const double clampings = 240.0 * h.hoopings,
+                     found = h.hoopings > 1 ? 120.0 * h.hoopings : 0;
         r.estimated = {{"sewing", std::round(sewing)},
                        {"thread_changes", changes},
                        {"clampings", clampings},
@@ -169,9 +170,12 @@ private:
         r.taken = {{"sewing", std::round(sewing * factor)},
                    {"standing", std::round(*r.secondsTaken - sewing * factor)}};
         r.labourMinutesEstimated = std::round(10 * (10 + (clampings + changes) / 60)) / 10;
-        r.labourMinutes = std::round(
-            10 * (*r.labourMinutesEstimated + truth.setupMinutes - 10 + about(0, 2.5))) / 10;
-        r.cost = std::round(100 * (*r.secondsEstimated / 3600 * 6 + *r.labourMinutesEstimated / 60 * 24 + 2)) / 100;
+        r.labourMinutes =
+            std::round(10 * (*r.labourMinutesEstimated + truth.setupMinutes - 10 + about(0, 2.5))) /
+            10;
+        r.cost = std::round(100 * (*r.secondsEstimated / 3600 * 6 +
+                                   *r.labourMinutesEstimated / 60 * 24 + 2)) /
+                 100;
         r.price = std::round(100 * *r.cost / 0.65) / 100;
         r.currency = "EUR";
     }
@@ -187,7 +191,10 @@ private:
         for (int k = 1; k < h.hoopings; ++k) {
             const double s = sigma * (chain ? 1 : std::sqrt(2.0));
             r.gapsMm.push_back(std::round(100 * std::hypot(about(0.1, s), about(0, s))) / 100);
-            r.found.push_back({k + 1, chain ? "cross" : within(0, 1) < 0.6 ? "card line" : "line",
+            r.found.push_back({k + 1,
+                               chain                ? "cross"
+                               : within(0, 1) < 0.6 ? "card line"
+                                                    : "line",
                                std::round(100 * within(0.05, 0.25)) / 100,
                                std::round(100 * about(0, 0.5)) / 100, 1});
         }
@@ -201,8 +208,10 @@ private:
                                                   : 3;
         const double heavy = 1 / (1 + std::exp(-std::log(*r.peakLayers / limit) / 0.05));
         const Mishap* mishap = nullptr;
-        if (within(0, 1) < 0.01 + 0.95 * heavy) mishap = &oneOf(ofLoad);
-        else if (within(0, 1) < 0.06) mishap = &oneOf(otherwise);
+        if (within(0, 1) < 0.01 + 0.95 * heavy)
+            mishap = &oneOf(ofLoad);
+        else if (within(0, 1) < 0.06)
+            mishap = &oneOf(otherwise);
         if (!mishap) return;
         r.cause = mishap->cause;
         r.note = mishap->note;

@@ -264,7 +264,7 @@ private slots:
         DemoWindow w;
         w.planWith("300 × 200");
         w.key(Qt::Key_7, Qt::ControlModifier);
-        w.press("ledgerTab1");
+        w.press("ledgerTab3");
         w.settle();
         const auto total = [&](int column) {
             auto* table = w.find<QTableWidget>("costParts");
@@ -304,7 +304,7 @@ private slots:
         w.press("ledgerTab2");
         w.type("marginRate", "50");
         w.type("currency", "CHF");
-        w.press("ledgerTab1");
+        w.press("ledgerTab3");
         w.settle();
         const QString words = w.find<QLabel>("estimateWords")->text();
         QVERIFY(words.contains("CHF") && words.contains("margin 50 %") && words.contains("own"));
@@ -313,32 +313,6 @@ private slots:
         again.press("ledgerTab2");
         QCOMPARE(again.find<QLineEdit>("currency")->text(), QString("CHF"));
         QFile::remove(QString::fromStdString(userDataFolder()) + "/shop.json");
-    }
-
-    void theLedgerKeepsWhatHappened() {
-        QFile::remove(QString::fromStdString(userDataFolder()) + "/ledger.sqlite");
-        {
-            DemoWindow w;
-            w.key(Qt::Key_7, Qt::ControlModifier);
-            QVERIFY(w.judgement().contains("no record"));
-            w.find<QComboBox>("outcome")->setCurrentText("good with mending");
-            QTest::keyClicks(w.find<QPlainTextEdit>("note"), "Tail broke twice");
-            QTest::mouseClick(w.find<QPushButton>("record"), Qt::LeftButton);
-            QVERIFY(w.judgement().contains("good with mending"));
-        }
-        DemoWindow again;
-        again.key(Qt::Key_7, Qt::ControlModifier);
-        QVERIFY(again.judgement().contains("good with mending"));
-        QCOMPARE(again.find<QTableWidget>("records")->rowCount(), 1);
-        QCOMPARE(summary(again, Stage::ledger).state, StageState::settled);
-    }
-
-    void aLedgerThatCannotBeOpenedSaysSo() {
-        QTemporaryDir dir;
-        test::writeFile(dir.filePath("ledger.sqlite"), QByteArray(4096, 'x'));
-        Ledger ledger;
-        const auto problem = ledger.open(dir.filePath("ledger.sqlite"));
-        QVERIFY(problem && problem->contains("ledger.sqlite"));
     }
 };
 

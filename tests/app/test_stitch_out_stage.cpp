@@ -43,8 +43,8 @@ Job twoHoopings() {
 }
 
 /// The window with that job, planned, in Stitch-out.
-struct StitchOut : AppWindow {
-    explicit StitchOut(const QString& file) {
+struct StitchOutWindow : AppWindow {
+    explicit StitchOutWindow(const QString& file) {
         if (!QFile::exists(file)) {
             const Status written = writeJobFile(file.toStdString(), twoHoopings());
             if (!written) qFatal("%s", written.error().line().c_str());
@@ -150,7 +150,7 @@ private slots:
     }
 
     void sheetsAreSeenSavedAndFollowTheirChoices() {
-        StitchOut w(file);
+        StitchOutWindow w(file);
         w.page(StitchOutStage::sheets);
         SheetPreview& preview = w.window.stitchOutStage().preview();
         QTRY_VERIFY_WITH_TIMEOUT(preview.pages() == 4 && preview.isVisible(), 60'000);
@@ -172,7 +172,7 @@ private slots:
 
     void needlesAreThreadedByHandAndKept() {
         {
-            StitchOut w(file);
+            StitchOutWindow w(file);
             w.page(StitchOutStage::needles);
             QVERIFY(w.words("needlePlan").contains("2 threads on 6 needles: 2 cones to put on"));
             w.choose("needle3", "Ember");
@@ -186,7 +186,7 @@ private slots:
             QVERIFY(w.words("needlePlan").contains("0 cones to put on"));
             QCOMPARE(w.find<QComboBox>("needle1")->currentText(), QString("Deep tide"));
         }
-        StitchOut again(file);
+        StitchOutWindow again(file);
         again.page(StitchOutStage::needles);
         QCOMPARE(again.find<QComboBox>("needle3")->currentText(), QString("Ember"));
         QVERIFY(again.find<QCheckBox>("needleKeep3")->isChecked());
@@ -194,7 +194,7 @@ private slots:
     }
 
     void aStickIsWrittenReadBackAndItsForeignFilesStay() {
-        StitchOut w(file);
+        StitchOutWindow w(file);
         w.page(StitchOutStage::handover);
         QDir(dir.path()).mkdir("stick");
         const QString stick = dir.filePath("stick");
@@ -226,7 +226,7 @@ private slots:
         std::size_t count = 0;
         std::string mark;
         {
-            StitchOut w(file);
+            StitchOutWindow w(file);
             w.page(StitchOutStage::run);
             w.connectMachine();
             count = w.machine().task()->points->count();
@@ -268,7 +268,7 @@ private slots:
         QTRY_COMPARE_WITH_TIMEOUT(asked({{"do", "status"}})["state"].toString(), QString("sewing"),
                                   3000);
         {
-            StitchOut w(file);
+            StitchOutWindow w(file);
             w.page(StitchOutStage::run);
             QTRY_VERIFY(w.machine().record().sewn > 0);
             w.connectMachine();
@@ -299,7 +299,7 @@ private slots:
     /// Only in the second process: sews until it is killed.
     void theOtherProcessSews() {
         if (!qEnvironmentVariableIsSet(childFile)) return;
-        StitchOut w(qEnvironmentVariable(childFile));
+        StitchOutWindow w(qEnvironmentVariable(childFile));
         w.makeReady("10 ×");
         w.press("startRun");
         QTest::qWait(60'000);
@@ -308,7 +308,7 @@ private slots:
 
     void aKilledProcessLosesNothing() {
         MachineProcess process;
-        { StitchOut planned(file); }
+        { StitchOutWindow planned(file); }
         QProcess application;
         QProcessEnvironment environment = QProcessEnvironment::systemEnvironment();
         environment.insert(childFile, file);
@@ -321,7 +321,7 @@ private slots:
         QCOMPARE(application.exitStatus(), QProcess::CrashExit);
         const int whenKilled = asked({{"do", "status"}})["sewn"].toInt();
         QTRY_VERIFY(asked({{"do", "status"}})["sewn"].toInt() > whenKilled); // it sews on
-        StitchOut w(file);
+        StitchOutWindow w(file);
         w.page(StitchOutStage::run);
         w.connectMachine();
         QTRY_VERIFY(static_cast<int>(w.machine().record().sewn) >= whenKilled);
@@ -335,7 +335,7 @@ private slots:
 
     void afterAPowerCutItGoesOnFromWhatWasReallySewn() {
         MachineProcess process;
-        StitchOut w(file);
+        StitchOutWindow w(file);
         w.makeReady("100 ×");
         w.press("startRun");
         QTRY_VERIFY(w.machine().record().sewn > 40);
@@ -362,7 +362,7 @@ private slots:
     }
 
     void theMachineTakesAHandOverAndGivesItBackEqual() {
-        StitchOut w(file);
+        StitchOutWindow w(file);
         w.page(StitchOutStage::handover);
         w.press("toMachine");
         QTRY_VERIFY(w.words("handoverPlan").contains("not connected"));
@@ -379,7 +379,7 @@ private slots:
 
     void theMachinesPointerGoesWhereTheNeedleLooks() {
         MachineProcess process;
-        StitchOut w(file);
+        StitchOutWindow w(file);
         w.connectMachine();
         w.key(Qt::Key_5, Qt::ControlModifier);
         w.press("registerTab1");
@@ -400,14 +400,14 @@ private slots:
 
     void stepsThatWereConfirmedStayConfirmed() {
         {
-            StitchOut w(file);
+            StitchOutWindow w(file);
             w.page(StitchOutStage::run);
             QTest::qWait(20);
             w.press("step-frame-on");
             w.press("step-bobbin");
             QTRY_VERIFY(w.words("openSteps").startsWith("9 of 11"));
         }
-        StitchOut again(file);
+        StitchOutWindow again(file);
         again.page(StitchOutStage::run);
         QTest::qWait(20);
         QVERIFY(again.find<QCheckBox>("step-frame-on")->isChecked());
@@ -421,7 +421,7 @@ private slots:
 
     void aMachineThatIsFullSaysSoAndKeepsWhatItHas() {
         MachineProcess process;
-        StitchOut w(file);
+        StitchOutWindow w(file);
         w.connectMachine();
         // Somebody else's designs take all its places but one.
         const int places = asked({{"do", "status"}})["places"].toInt();
@@ -444,7 +444,7 @@ private slots:
 
     void closingWhileItSewsAsks() {
         MachineProcess process;
-        StitchOut w(file);
+        StitchOutWindow w(file);
         w.makeReady("1 ×");
         w.press("startRun");
         QTRY_VERIFY(w.machine().state() == MachineRun::State::sewing);
@@ -474,7 +474,7 @@ private slots:
     void machinesThatHangLieOrDieAreSurvived() {
         const QString path = QString::fromStdString(machineSocket("six-needle"));
         QDir().mkpath(QFileInfo(path).absolutePath());
-        StitchOut w(file);
+        StitchOutWindow w(file);
         w.page(StitchOutStage::run);
         const std::string mark = w.machine().task()->mark;
         const auto of = w.machine().task()->points->count();
@@ -558,7 +558,7 @@ private slots:
 
     void theQueueIsOrderedMovedAndKept() {
         {
-            StitchOut w(file);
+            StitchOutWindow w(file);
             w.page(StitchOutStage::queue);
             auto* list = w.find<QListWidget>("queue");
             QVERIFY(w.words("queueNext").contains("Nothing waits"));
@@ -583,7 +583,7 @@ private slots:
             w.choose("queueMachine", "One needle");
             QTRY_VERIFY(list->item(1)->text().contains("One needle"));
         }
-        StitchOut again(file);
+        StitchOutWindow again(file);
         again.page(StitchOutStage::queue);
         auto* list = again.find<QListWidget>("queue");
         QCOMPARE(list->count(), 2);

@@ -54,9 +54,13 @@ private slots:
         QVERIFY(r["peak_layers"].toDouble() > 3 && r["seconds_estimated"].toDouble() > 1000);
         QCOMPARE(r["threads"].toArray().size(), 7);
         QCOMPARE(ran({"ledger", "add", banner, "--outcome", "good"}).status, 0);
-        for (const QString words : {"tail", "broke twice", "marigold", "canvas", "2026-02", "mended"})
+        for (const QString words :
+             {"tail", "broke twice", "marigold", "canvas", "2026-02", "mended"})
             QCOMPARE(ran(QStringList{"ledger", "find", "--json"} + words.split(' '))
-                         .json()["records"].toArray()[0].toObject()["id"].toInt(),
+                         .json()["records"]
+                         .toArray()[0]
+                         .toObject()["id"]
+                         .toInt(),
                      words == "marigold" || words == "canvas" ? 2 : 1);
         QCOMPARE(ran({"ledger", "find", "nowhere", "--json"}).json()["count"].toInt(), 0);
 
@@ -75,7 +79,9 @@ private slots:
         QCOMPARE(ran({"ledger", "import", at("felt.csv")}).status, 0);
         QCOMPARE(ran({"ledger", "import", at("denim.csv")}).status, 0);
         const QJsonObject felt = ran({"ledger", "learn", "--fabric", "felt", "--json"})
-                                     .json()["limits"].toArray()[0].toObject();
+                                     .json()["limits"]
+                                     .toArray()[0]
+                                     .toObject();
         QCOMPARE(felt["kind"].toString(), QString("layers"));
         QCOMPARE(felt["cases"].toInt(), 60);
         VERIFY_NEAR(felt["learnt"].toDouble(), 2.4, 0.24);

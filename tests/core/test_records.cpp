@@ -68,8 +68,8 @@ private slots:
         QTest::newRow("empty") << QByteArray("") << QByteArray("empty");
         QTest::newRow("unknown column") << QByteArray("date,job,colour\n") << QByteArray("colour");
         QTest::newRow("twice") << QByteArray("date,job,job\n") << QByteArray("twice");
-        QTest::newRow("short row") << QByteArray("date,job\n2026-01-01\n")
-                                   << QByteArray("line 2: has 1 cells");
+        QTest::newRow("short row")
+            << QByteArray("date,job\n2026-01-01\n") << QByteArray("line 2: has 1 cells");
         QTest::newRow("no day") << QByteArray("date,job\n2026-02-30,Tag\n")
                                 << QByteArray("2026-02-30");
         QTest::newRow("no job") << QByteArray("date,job\n2026-02-03,\n") << QByteArray("no name");
@@ -101,9 +101,9 @@ private slots:
     void everyWordOfARecordCanBeSearched() {
         const std::string words = " " + searchWords(full()) + " ";
         for (const char* query :
-             {"Wind", "windsock", "WIND-SOCK", "sock", "north", "zoe", "brick", "c0392b", "reading",
-              "Room", "lato", "sailcloth", "2026-03", "2026-03-04", "mended", "620", "620x240",
-              "slower", "thread-break", "card"})
+             {"Wind",   "windsock", "WIND-SOCK", "sock",   "north",        "zoe",     "brick",
+              "c0392b", "reading",  "Room",      "lato",   "sailcloth",    "2026-03", "2026-03-04",
+              "mended", "620",      "620x240",   "slower", "thread-break", "card"})
             for (const std::string& term : searchTerms(query))
                 QVERIFY2(words.find(" " + term) != std::string::npos, query);
         QCOMPARE(searchTerms("  620 × 240 mm! ").size(), 3u);
@@ -114,12 +114,11 @@ private slots:
         const auto library = *loadHouseLibrary(dataFolder(), "/nowhere");
         QTemporaryDir dir;
         QVERIFY(writeDemoJobs(dataFolder() + "/demo", dir.path().toStdString()));
-        const Job job =
-            *readJobFile(dir.filePath("reading-room-banner.rapt").toStdString());
+        const Job job = *readJobFile(dir.filePath("reading-room-banner.rapt").toStdString());
         StitchCache cache;
-        const auto r = describeStitchOut({job, {}, *library.machine("six-needle"),
-                                          *library.fabric("canvas"), library, {}},
-                                         cache);
+        const auto r = describeStitchOut(
+            {job, {}, *library.machine("six-needle"), *library.fabric("canvas"), library, {}},
+            cache);
         QVERIFY(r);
         QCOMPARE(r->job, job.name);
         QVERIFY(*r->peakLayers > 2 && *r->peakHits > 1 && *r->stitches > 10'000);

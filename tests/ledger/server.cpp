@@ -63,9 +63,9 @@ bool Server::make() {
     if (!word.open(QIODevice::WriteOnly) || word.write("salt\n") != 5) return false;
     word.setPermissions(word.permissions() | QFile::ReadOther);
     word.close();
-    const bool made = run("initdb", {"-D", dir.filePath("data"), "-U", "bench", "-A",
-                                     "scram-sha-256", "--pwfile", word.fileName(), "-E", "UTF8",
-                                     "--locale", "C", "--no-sync"});
+    const bool made =
+        run("initdb", {"-D", dir.filePath("data"), "-U", "bench", "-A", "scram-sha-256", "--pwfile",
+                       word.fileName(), "-E", "UTF8", "--locale", "C", "--no-sync"});
     word.remove();
     return made;
 }

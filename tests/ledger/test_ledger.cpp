@@ -1,7 +1,7 @@
 #include "ledger_support.h"
 
-#include "ledger/salvage.h"
 #include "ledger/lettering_book.h"
+#include "ledger/salvage.h"
 #include "record/columns.h"
 
 #include <QSqlDatabase>
@@ -54,7 +54,8 @@ private slots:
         QVERIFY(back && *back);
         r.id = ids->front();
         QVERIFY(**back == r);
-        QCOMPARE(*ledger.file(ledgerFile("job", "bytes of a job").hash), QByteArray("bytes of a job"));
+        QCOMPARE(*ledger.file(ledgerFile("job", "bytes of a job").hash),
+                 QByteArray("bytes of a job"));
         QVERIFY2(ledger.add({r})->empty(), "the same uid is not kept twice");
         QCOMPARE(*ledger.count({}), 1);
     }
@@ -120,12 +121,13 @@ private slots:
 
     void theTableOfBeforeIsTakenOver() {
         const QString old = dir.filePath("old.sqlite");
-        byHand(old, {"CREATE TABLE stitch_out (id INTEGER PRIMARY KEY, date TEXT NOT NULL, job TEXT "
-                     "NOT NULL, cloth TEXT NOT NULL, hoop TEXT NOT NULL, outcome TEXT NOT NULL, note "
-                     "TEXT NOT NULL)",
-                     "INSERT INTO stitch_out VALUES (1, '2026-01-02', 'Tag', 'Felt, 60 × 40', "
-                     "'small', 'good with mending', 'tail broke'), (2, '2026-01-03', 'Tag', 'Felt', "
-                     "'small', 'lost', '')"});
+        byHand(old,
+               {"CREATE TABLE stitch_out (id INTEGER PRIMARY KEY, date TEXT NOT NULL, job TEXT "
+                "NOT NULL, cloth TEXT NOT NULL, hoop TEXT NOT NULL, outcome TEXT NOT NULL, note "
+                "TEXT NOT NULL)",
+                "INSERT INTO stitch_out VALUES (1, '2026-01-02', 'Tag', 'Felt, 60 × 40', "
+                "'small', 'good with mending', 'tail broke'), (2, '2026-01-03', 'Tag', 'Felt', "
+                "'small', 'lost', '')"});
         Ledger opened;
         QVERIFY(opened.open(fileAt(old)));
         const auto records = opened.find({}, 10);
@@ -227,10 +229,10 @@ private slots:
     void letteringIsKeptBesideTheRecords() {
         LetteringBook book;
         QVERIFY(!book.open(path));
-        QVERIFY(!book.keep("a.rapt", {{"KITES", "lato-bold", 32, "Banner", "a.rapt",
-                                       QDate(2026, 3, 1)}}));
-        QVERIFY(!book.keep("a.rapt", {{"KITE", "lato-bold", 30, "Banner", "a.rapt",
-                                       QDate(2026, 3, 2)}}));
+        QVERIFY(!book.keep("a.rapt",
+                           {{"KITES", "lato-bold", 32, "Banner", "a.rapt", QDate(2026, 3, 1)}}));
+        QVERIFY(!book.keep("a.rapt",
+                           {{"KITE", "lato-bold", 30, "Banner", "a.rapt", QDate(2026, 3, 2)}}));
         QCOMPARE(book.find("kit").size(), 1u);
         QVERIFY(ledger.add({recordNamed("Banner")}));
     }

@@ -51,7 +51,7 @@ private slots:
         for (Ledger* l : {&file, &shared}) QVERIFY(l->add(records, {photo}));
         QCOMPARE(*shared.file(photo.hash), photo.bytes);
         for (const QString words : {"", "green", "sock", "windsock", "wind-sock", "2026-03", "a",
-                                     "12e5", "40mm", "620x240", "bri", "tag 3", "nothing"}) {
+                                    "12e5", "40mm", "620x240", "bri", "tag 3", "nothing"}) {
             QCOMPARE(*shared.count({words}), *file.count({words}));
             QCOMPARE(*shared.find({words}, 9) == *file.find({words}, 9), true);
         }

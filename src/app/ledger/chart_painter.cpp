@@ -61,8 +61,7 @@ private:
             p.setPen(t.rule);
             p.drawLine(QPointF(x, plot.top()), QPointF(x, plot.bottom()));
             p.setPen(t.ink);
-            p.drawText(QRectF(x - 30, plot.bottom() + 3, 60, 14), Qt::AlignHCenter,
-                       axis.label(v));
+            p.drawText(QRectF(x - 30, plot.bottom() + 3, 60, 14), Qt::AlignHCenter, axis.label(v));
         }
         p.setPen(t.ink2);
         p.drawText(QRectF(plot.left(), plot.bottom() + 17, plot.width(), 14), Qt::AlignHCenter,
@@ -81,8 +80,7 @@ private:
         p.save();
         p.translate(rect.left() + 10, plot.center().y());
         p.rotate(-90);
-        p.drawText(QRectF(-plot.height() / 2, -7, plot.height(), 14), Qt::AlignCenter,
-                   text(title));
+        p.drawText(QRectF(-plot.height() / 2, -7, plot.height(), 14), Qt::AlignCenter, text(title));
         p.restore();
     }
     void bar(const QRectF& r) {

@@ -15,8 +15,9 @@ namespace {
 
 constexpr int mostRecords = 20'000;
 constexpr QSize savedSize(640, 420);
-const QStringList charted{"date", "job", "fabric", "outcome", "cause", "peak_layers", "method",
-                          "gaps_mm", "seconds_estimated", "seconds_taken", "threads"};
+const QStringList charted{"date",        "job",    "fabric",  "outcome",           "cause",
+                          "peak_layers", "method", "gaps_mm", "seconds_estimated", "seconds_taken",
+                          "threads"};
 
 QString text(const std::string& s) { return QString::fromStdString(s); }
 

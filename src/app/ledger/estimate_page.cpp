@@ -30,10 +30,9 @@ QTableWidgetItem* cell(const QString& text, bool right = true) {
 
 EstimatePage::EstimatePage(Session& s)
     : ComposePage(s), shop(ratesOrStart()), parts(new QTableWidget), steps(new QTableWidget),
-      savings(new QTableWidget),
-      quantity(new NumberEdit(tr("Quantity"), "", 0)), blank(new NumberEdit(tr("Blank"), "", 2)),
-      each(new NumberEdit(tr("Price each"), "", 2)), words(wordsLabel()),
-      savingWords(quietLabel({})), quote(nullptr), useSaving(nullptr) {
+      savings(new QTableWidget), quantity(new NumberEdit(tr("Quantity"), "", 0)),
+      blank(new NumberEdit(tr("Blank"), "", 2)), each(new NumberEdit(tr("Price each"), "", 2)),
+      words(wordsLabel()), savingWords(quietLabel({})), quote(nullptr), useSaving(nullptr) {
     words->setObjectName("estimateWords");
     savingWords->setObjectName("savingWords");
     column->addWidget(words);
@@ -111,17 +110,17 @@ void EstimatePage::saveQuote() {
     const auto* known = session.handing();
     const Derived* derived = session.checked();
     if (!known || !*known || !derived) return;
-    const QString path =
-        askSaveName(window(), tr("Quote as PDF"),
-                    QString::fromStdString(session.job().name) + tr(" – quote.pdf"), tr("PDF (*.pdf)"));
+    const QString path = askSaveName(
+        window(), tr("Quote as PDF"),
+        QString::fromStdString(session.job().name) + tr(" – quote.pdf"), tr("PDF (*.pdf)"));
     if (path.isEmpty()) return;
     const Handing& h = ***known;
     TemplateOptions printing;
     printing.facesFolder = dataFolder() + "/faces";
-    const auto made = makeQuote({session.job(), derived->stitched().list, h.work, h.machine,
-                                 h.fabric, shop, session.job().brief.quantity,
-                                 QDate::currentDate().toString(Qt::ISODate).toStdString(),
-                                 printing});
+    const auto made =
+        makeQuote({session.job(), derived->stitched().list, h.work, h.machine, h.fabric, shop,
+                   session.job().brief.quantity,
+                   QDate::currentDate().toString(Qt::ISODate).toStdString(), printing});
     const Status written =
         made ? writeWholeFile(path.toStdString(), made->pdf) : Status(made.error());
     if (!written)

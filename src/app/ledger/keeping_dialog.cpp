@@ -41,8 +41,8 @@ LedgerPlace fileAt(const QString& path) {
 } // namespace
 
 KeepingDialog::KeepingDialog(Session& s, QWidget* parent)
-    : QDialog(parent), session(s), place(new QLineEdit), where(quietLabel({})),
-      done(wordsLabel()), going(quietLabel({})), months(new QSpinBox),
+    : QDialog(parent), session(s), place(new QLineEdit), where(quietLabel({})), done(wordsLabel()),
+      going(quietLabel({})), months(new QSpinBox),
       goodOnly(new QCheckBox(tr("only those that came out well"))),
       recordsToo(new QCheckBox(tr("the records too, not only their files"))), clear(nullptr) {
     setWindowTitle(tr("Keeping the ledger"));
@@ -161,9 +161,10 @@ void KeepingDialog::takePlace() {
 }
 
 void KeepingDialog::backUp() {
-    const QString path = askSaveName(this, tr("Back up the ledger"),
-                                     "ledger-" + QDate::currentDate().toString(Qt::ISODate) + ".sqlite",
-                                     tr("Ledger (*.sqlite)"));
+    const QString path =
+        askSaveName(this, tr("Back up the ledger"),
+                    "ledger-" + QDate::currentDate().toString(Qt::ISODate) + ".sqlite",
+                    tr("Ledger (*.sqlite)"));
     if (path.isEmpty()) return;
     work([path](SharedLedger& l) -> Result<QString> {
         // Made aside, so that an older backup stays until the new one is whole.
@@ -176,7 +177,8 @@ void KeepingDialog::backUp() {
             if (!n) return n.error();
         }
         QFile::remove(path);
-        if (!QFile::rename(aside, path)) return badInput("cannot be written", {}, path.toStdString());
+        if (!QFile::rename(aside, path))
+            return badInput("cannot be written", {}, path.toStdString());
         const auto n = l.with([](Ledger& r) { return r.count({}); });
         return QString("%1 records in %2.").arg(n ? *n : 0).arg(path);
     });
@@ -195,7 +197,8 @@ void KeepingDialog::restore() {
 }
 
 void KeepingDialog::exportCsv() {
-    const QString path = askSaveName(this, tr("Records as CSV"), "records.csv", tr("Table (*.csv)"));
+    const QString path =
+        askSaveName(this, tr("Records as CSV"), "records.csv", tr("Table (*.csv)"));
     if (path.isEmpty()) return;
     work([path](SharedLedger& l) -> Result<QString> {
         qint64 n = 0;
@@ -227,18 +230,19 @@ PruneRule KeepingDialog::rule() const {
 void KeepingDialog::preview() {
     session.ledger.ask(
         this,
-        [r = rule()](SharedLedger& l) { return l.with([&](Ledger& all) { return prunable(all, r); }); },
+        [r = rule()](SharedLedger& l) {
+            return l.with([&](Ledger& all) { return prunable(all, r); });
+        },
         [this](Result<Prunable> found) {
             if (!found) return going->setText(text(found.error().line()));
             seen = std::move(*found);
             clear->setEnabled(!seen->uids.empty());
-            going->setText(seen->uids.empty()
-                               ? tr("Nothing would go.")
-                               : tr("%1 records from %2 to %3, %4 files, %5 MB.")
-                                     .arg(seen->uids.size())
-                                     .arg(seen->oldest, seen->newest)
-                                     .arg(seen->files.size())
-                                     .arg(seen->bytes / 1e6, 0, 'f', 1));
+            going->setText(seen->uids.empty() ? tr("Nothing would go.")
+                                              : tr("%1 records from %2 to %3, %4 files, %5 MB.")
+                                                    .arg(seen->uids.size())
+                                                    .arg(seen->oldest, seen->newest)
+                                                    .arg(seen->files.size())
+                                                    .arg(seen->bytes / 1e6, 0, 'f', 1));
         });
 }
 

@@ -13,7 +13,6 @@ class LastTime : public QLabel {
 public:
     explicit LastTime(Session& session, QWidget* parent = nullptr);
 
-
 private:
     void look();
 

@@ -9,10 +9,22 @@ namespace {
 
 constexpr int mostRecords = 20'000; ///< the newest; more teach nothing new
 
-const QStringList taughtBy{"date", "fabric", "outcome", "cause", "peak_layers",
-                           "peak_hits_per_mm2", "method", "gaps_mm", "predicted_join_rms_mm",
-                           "placing_sigma_mm", "draw_in_mm", "machine", "seconds_estimated",
-                           "seconds_taken", "labour_min_estimated", "labour_min"};
+const QStringList taughtBy{"date",
+                           "fabric",
+                           "outcome",
+                           "cause",
+                           "peak_layers",
+                           "peak_hits_per_mm2",
+                           "method",
+                           "gaps_mm",
+                           "predicted_join_rms_mm",
+                           "placing_sigma_mm",
+                           "draw_in_mm",
+                           "machine",
+                           "seconds_estimated",
+                           "seconds_taken",
+                           "labour_min_estimated",
+                           "labour_min"};
 
 QString text(const std::string& s) { return QString::fromStdString(s); }
 
@@ -154,8 +166,7 @@ QWidget* LessonsPage::cardOf(const Lesson& l) {
         said = tr("%1 %2, accepted %3 (house value %4).")
                    .arg(number(v->value), unit, text(v->date), number(l.house));
     else if (v)
-        said = tr("%1 %2 stays; you refused %3.")
-                   .arg(number(l.house), unit, number(v->value));
+        said = tr("%1 %2 stays; you refused %3.").arg(number(l.house), unit, number(v->value));
     else
         said = tr("%1 %2, the house value.").arg(number(l.house), unit);
     lines->addWidget(wordsLabel(said));
@@ -163,22 +174,28 @@ QWidget* LessonsPage::cardOf(const Lesson& l) {
     lines->addWidget(quietLabel(text(l.evidence) + "."));
     const std::string id = l.kind + "-" + l.subject;
     if (isOpen(l, decided)) {
-        auto* accept = button(tr("Accept"), ("accept-" + id).c_str(),
-                              [this, l] { decide(l, true); });
+        auto* accept =
+            button(tr("Accept"), ("accept-" + id).c_str(), [this, l] { decide(l, true); });
         accept->setProperty("main", true);
         lines->addLayout(sideBySide({accept, button(tr("Refuse"), ("refuse-" + id).c_str(),
                                                     [this, l] { decide(l, false); })}));
     } else if (v) {
-        lines->addLayout(sideBySide({button(accepted ? tr("Back to the house value")
-                                                     : tr("Ask me again"),
-                                            ("undo-" + id).c_str(), [this, l] { undo(l); })}));
+        lines->addLayout(
+            sideBySide({button(accepted ? tr("Back to the house value") : tr("Ask me again"),
+                               ("undo-" + id).c_str(), [this, l] { undo(l); })}));
     }
     return card;
 }
 
 void LessonsPage::decide(const Lesson& l, bool accept) {
-    LearntValue v{l.kind, l.subject, l.learnt, l.house, static_cast<int>(l.cases), l.interval.low,
-                  l.interval.high, QDate::currentDate().toString(Qt::ISODate).toStdString(),
+    LearntValue v{l.kind,
+                  l.subject,
+                  l.learnt,
+                  l.house,
+                  static_cast<int>(l.cases),
+                  l.interval.low,
+                  l.interval.high,
+                  QDate::currentDate().toString(Qt::ISODate).toStdString(),
                   !accept};
     const Status kept = session.learn(v);
     if (!kept) return emit failed(tr("It is not kept"), text(kept.error().line()));

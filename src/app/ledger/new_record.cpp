@@ -85,8 +85,7 @@ QImage jobPicture(const Job& job, QSize most) {
                  std::max(1, static_cast<int>(box.height() * scale)), QImage::Format_RGB32);
     image.fill(QColor(c.r, c.g, c.b));
     if (sewable) {
-        const QImage thread =
-            drawThread(StitchIndex(sewable->stitched.list), box, scale);
+        const QImage thread = drawThread(StitchIndex(sewable->stitched.list), box, scale);
         QPainter(&image).drawImage(0, 0, thread);
     }
     image.setText(mmPerPixelKey, QString::number(1 / scale, 'g', 9));

@@ -159,6 +159,7 @@ void OutcomeDialog::buildWords() {
     form->addRow(tr("Photo"), photo);
     static_cast<QVBoxLayout*>(layout())->addLayout(form);
     photoButton->setObjectName("addPhoto");
+    photoButton->setAutoDefault(false);
     connect(photoButton, &QPushButton::clicked, this, [this] {
         const QString path = askOpenName(this, tr("A photo of what came of it"),
                                          tr("Pictures (*.png *.jpg *.jpeg)"));
@@ -170,7 +171,8 @@ void OutcomeDialog::buildWords() {
 
 void OutcomeDialog::fill(const StitchOut& r) {
     for (int k = 0; k < 3; ++k)
-        if (outcomes()[static_cast<std::size_t>(k)] == r.outcome) outcome.button(k)->setChecked(true);
+        if (outcomes()[static_cast<std::size_t>(k)] == r.outcome)
+            outcome.button(k)->setChecked(true);
     cause->setCurrentIndex(std::max(0, cause->findData(QString::fromStdString(r.cause))));
     note->setText(QString::fromStdString(r.note));
     customer->setText(QString::fromStdString(r.customer));
@@ -183,7 +185,8 @@ void OutcomeDialog::fill(const StitchOut& r) {
 
 std::optional<std::vector<double>> OutcomeDialog::typedGaps() const {
     std::vector<double> list;
-    for (const QString& word : gaps->text().split(QRegularExpression("[\\s;]+"), Qt::SkipEmptyParts)) {
+    for (const QString& word :
+         gaps->text().split(QRegularExpression("[\\s;]+"), Qt::SkipEmptyParts)) {
         bool good = false;
         const double gap = QString(word).replace(',', '.').toDouble(&good);
         if (!good || gap < 0 || gap >= 1000) return std::nullopt;

@@ -8,9 +8,9 @@ namespace rapt::app {
 namespace {
 
 constexpr int pageRows = 120;
-const QStringList listColumns{"id",      "uid",  "date",     "job",       "customer", "fabric",
-                              "outcome", "note", "width_mm", "height_mm", "picture",  "cause",
-                              "job_file"};
+const QStringList listColumns{"id",      "uid",     "date",    "job",      "customer",
+                              "fabric",  "outcome", "note",    "width_mm", "height_mm",
+                              "picture", "cause",   "job_file"};
 
 struct Page {
     std::vector<StitchOut> rows;
@@ -50,8 +50,7 @@ QString outcomeWords(const std::string& outcome) {
     return outcome.empty() ? QObject::tr("not said yet") : text(outcome);
 }
 
-RecordModel::RecordModel(LedgerState& l, QObject* parent)
-    : QAbstractListModel(parent), ledger(l) {}
+RecordModel::RecordModel(LedgerState& l, QObject* parent) : QAbstractListModel(parent), ledger(l) {}
 
 void RecordModel::look(const RecordQuery& query) {
     asked = query;
@@ -64,8 +63,7 @@ void RecordModel::fetchPage() {
     const int own = *current;
     // A fresh question replaces the rows once its answer is there; the list does not blink.
     std::optional<PageEnd> after;
-    if (own == shownFor && !rows.empty())
-        after = PageEnd{text(rows.back().date), rows.back().id};
+    if (own == shownFor && !rows.empty()) after = PageEnd{text(rows.back().date), rows.back().id};
     ledger.ask(
         this,
         [query = asked, own, newest = current, after](SharedLedger& l) -> Result<Page> {
@@ -168,7 +166,9 @@ void RecordCard::paintLines(QPainter& p, const QRect& r, const StitchOut& record
     p.drawText(inner, Qt::AlignRight | Qt::AlignTop, date);
     QString line = outcomeWords(record.outcome) + " · " + text(record.fabric);
     if (record.widthMm && record.heightMm)
-        line += QString(" · %1 × %2 mm").arg(*record.widthMm, 0, 'f', 0).arg(*record.heightMm, 0, 'f', 0);
+        line += QString(" · %1 × %2 mm")
+                    .arg(*record.widthMm, 0, 'f', 0)
+                    .arg(*record.heightMm, 0, 'f', 0);
     if (!record.note.empty()) line += " · " + text(record.note).simplified();
     p.drawText(inner, Qt::AlignLeft | Qt::AlignBottom,
                p.fontMetrics().elidedText(line, Qt::ElideRight, inner.width()));

@@ -36,10 +36,11 @@ QString detailsOf(const StitchOut& r) {
     add(QObject::tr("Cloth"), text(r.cloth));
     QStringList threads;
     for (const ThreadUsed& t : r.threads)
-        threads << QString("%1 %2 m").arg(text(t.name.empty() ? t.color : t.name)).arg(t.lengthM, 0, 'f', 0);
+        threads << QString("%1 %2 m")
+                       .arg(text(t.name.empty() ? t.color : t.name))
+                       .arg(t.lengthM, 0, 'f', 0);
     add(QObject::tr("Threads"), threads.join(", "));
-    if (r.peakLayers)
-        add(QObject::tr("Load"), QString("%1 layers").arg(*r.peakLayers, 0, 'f', 1));
+    if (r.peakLayers) add(QObject::tr("Load"), QString("%1 layers").arg(*r.peakLayers, 0, 'f', 1));
     QStringList words;
     for (const WordsSewn& w : r.lettering)
         words << QString("“%1” %2 mm").arg(text(w.text).simplified()).arg(w.capMm, 0, 'f', 0);
@@ -48,8 +49,9 @@ QString detailsOf(const StitchOut& r) {
     for (const double g : r.gapsMm) gaps << QString::number(g);
     if (!gaps.isEmpty()) add(QObject::tr("Joins"), gaps.join(", ") + " mm");
     if (r.secondsTaken && r.secondsEstimated)
-        add(QObject::tr("Time"),
-            QObject::tr("%1, estimated %2").arg(text(formatDuration(*r.secondsTaken)), text(formatDuration(*r.secondsEstimated))));
+        add(QObject::tr("Time"), QObject::tr("%1, estimated %2")
+                                     .arg(text(formatDuration(*r.secondsTaken)),
+                                          text(formatDuration(*r.secondsEstimated))));
     return lines.join("\n");
 }
 
@@ -66,7 +68,8 @@ Status addPhoto(const QString& path, int mostPixels, StitchOut& record,
 /// The job's first words become others; the record's name goes with them.
 bool replaceWords(Job& job, const std::string& from, const std::string& to) {
     for (Piece& piece : job.pieces)
-        if (auto* l = std::get_if<LetteringContent>(&piece.content); l && l->lettering->text == from) {
+        if (auto* l = std::get_if<LetteringContent>(&piece.content);
+            l && l->lettering->text == from) {
             auto changed = std::make_shared<Lettering>(*l->lettering);
             changed->text = to;
             l->lettering = std::move(changed);
@@ -80,8 +83,8 @@ bool replaceWords(Job& job, const std::string& from, const std::string& to) {
 RecordsPage::RecordsPage(Session& s)
     : ComposePage(s), model(s.ledger), search(new QLineEdit), outcome(new QComboBox),
       fabric(new QComboBox), asPictures(new QPushButton), list(new QListView),
-      count(quietLabel({})), details(wordsLabel()), open(nullptr), again(nullptr),
-      change(nullptr), remove(nullptr) {
+      count(quietLabel({})), details(wordsLabel()), open(nullptr), again(nullptr), change(nullptr),
+      remove(nullptr) {
     auto* keep = mainButton(tr("Keep how this job came out…"));
     keep->setObjectName("record");
     column->addWidget(keep);
@@ -212,7 +215,9 @@ void RecordsPage::showChosen() {
     const QString uid = text(r->uid);
     session.ledger.ask(
         this,
-        [uid](SharedLedger& l) { return l.with([&](Ledger& records) { return records.record(uid); }); },
+        [uid](SharedLedger& l) {
+            return l.with([&](Ledger& records) { return records.record(uid); });
+        },
         [this, uid](const Result<std::optional<StitchOut>>& found) {
             const StitchOut* now = chosen();
             if (!now || text(now->uid) != uid || !found || !*found) return;
@@ -238,8 +243,7 @@ void RecordsPage::keepFilled(OutcomeDialog& dialog, const JobSewn& sewn) {
     // What fills itself is worked out while the person says the rest.
     auto filled = std::make_shared<std::optional<Result<FilledRecord>>>();
     session.ledger.ask(
-        &dialog,
-        [sewn](SharedLedger&) { return fillRecord(sewn); },
+        &dialog, [sewn](SharedLedger&) { return fillRecord(sewn); },
         [&dialog, filled](Result<FilledRecord> result) {
             filled->emplace(std::move(result));
             if (!**filled) return dialog.setFacts(text((**filled).error().line()));
@@ -328,8 +332,7 @@ void RecordsPage::removeChosen() {
     if (box.buttonRole(box.clickedButton()) != QMessageBox::AcceptRole) return;
     const QString uid = text(whole->uid);
     session.ledger.ask(
-        this,
-        [uid](SharedLedger& l) { return l.with([&](Ledger& r) { return r.remove({uid}); }); },
+        this, [uid](SharedLedger& l) { return l.with([&](Ledger& r) { return r.remove({uid}); }); },
         [this](const Status& removed) {
             if (!removed) emit failed(tr("Not removed"), text(removed.error().line()));
             session.ledger.changedSomething();

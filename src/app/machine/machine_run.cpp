@@ -240,8 +240,7 @@ void MachineRun::takeEvent(const QJsonObject& event) {
         if (!known.finished)
             return distrust(
                 tr("It says that it is done at stitch %L1 of %L2").arg(known.sewn).arg(known.of));
-        if (journal) journal->progress(known.sewn, known.seconds);
-        if (journal) journal->finished();
+        if (journal) journal->finished(known.sewn, known.seconds);
         lastStatus["state"] = "standing";
         current = State::standing;
         emit changed();

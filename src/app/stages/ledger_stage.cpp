@@ -87,7 +87,8 @@ void LedgerStage::lookForThisJob() {
                 lastReason = QString::fromStdString(seen.error().line());
             } else if (seen->newest.empty()) {
                 lastWords = tr("%1 has no record yet.").arg(name);
-                lastReason = tr("Keep how it came out; next time it is the first thing to look at.");
+                lastReason =
+                    tr("Keep how it came out; next time it is the first thing to look at.");
             } else {
                 const StitchOut& r = seen->newest.front();
                 lastWords = tr("Last time: %1.").arg(outcomeWords(r.outcome));

@@ -21,7 +21,8 @@ LedgerState::LedgerState() : worker(new QObject) {
 
 LedgerState::~LedgerState() {
     // Connections end on the thread that made them.
-    QMetaObject::invokeMethod(worker, [this] { ledger.reset(); }, Qt::BlockingQueuedConnection);
+    QMetaObject::invokeMethod(
+        worker, [this] { ledger.reset(); }, Qt::BlockingQueuedConnection);
     thread.quit();
     thread.wait();
     delete worker;

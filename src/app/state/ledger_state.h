@@ -46,7 +46,7 @@ public:
     void changedSomething();
 
 signals:
-    void changed();  ///< the records
+    void changed(); ///< the records
     void noticeChanged();
 
 private:

@@ -33,8 +33,7 @@ void settle(MainWindow& window) {
         const bool settled = window.cloth().isSettled() &&
                              !window.session().derivation.isSeeking() &&
                              !window.registerStage().isReading() && !window.session().isLooking() &&
-                             !window.session().ledger.isBusy() &&
-                             !isOffering(window);
+                             !window.session().ledger.isBusy() && !isOffering(window);
         quiet = settled ? quiet + 1 : 0;
     }
 }

@@ -15,12 +15,12 @@ struct DivideOptions {
     std::vector<Hoop> hoops; ///< that may be used; at least one
     Method method = Method::datum;
     std::optional<double> placingSigmaMm{}; ///< instead of what the library knows of the person
-    double marginMm = 0;       ///< kept free along the field's edge
-    int mostHoopings = 0;      ///< 0: as many as it takes
-    bool mayPart = true;       ///< letters and separate elements may part
-    bool mayCut = true;        ///< what fits no field whole may be cut
-    bool straightCuts = false; ///< without seeking gaps
-    double seconds = 6;        ///< for the search; then the best that was found
+    double marginMm = 0;                    ///< kept free along the field's edge
+    int mostHoopings = 0;                   ///< 0: as many as it takes
+    bool mayPart = true;                    ///< letters and separate elements may part
+    bool mayCut = true;                     ///< what fits no field whole may be cut
+    bool straightCuts = false;              ///< without seeking gaps
+    double seconds = 6;                     ///< for the search; then the best that was found
 };
 
 /// A plan, and how good it is.

@@ -35,7 +35,7 @@ std::vector<Join> joinsOf(const std::vector<Hooping>& hoopings, const std::vecto
 struct PlacingNoise {
     double markMm = 0.3;   ///< σ of a mark, each axis
     double frameMm = 0.05; ///< σ between positions of one clamping, each axis
-    double drawInMm = 0; ///< by how much sewn cloth draws in at a join
+    double drawInMm = 0;   ///< by how much sewn cloth draws in at a join
 };
 
 /// Of the person, the frame and the fabric of a job's plan.

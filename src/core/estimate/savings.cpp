@@ -46,8 +46,10 @@ private:
         s.seconds = (before.seconds.total() - work.seconds.total()) * r.quantity;
         s.money = cost - costOf(work, m);
         if (s.money < leastShare * cost) return;
-        if (job) s.job = std::move(job);
-        else s.machine = m.id;
+        if (job)
+            s.job = std::move(job);
+        else
+            s.machine = m.id;
         found.push_back(std::move(s));
     }
     std::vector<Hoop> owned() const {

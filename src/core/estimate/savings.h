@@ -7,9 +7,9 @@
 namespace rapt {
 
 struct Saving {
-    std::string words;   ///< what to do
-    double seconds = 0;  ///< less, for the whole quantity
-    double money = 0;    ///< less of the cost
+    std::string words;        ///< what to do
+    double seconds = 0;       ///< less, for the whole quantity
+    double money = 0;         ///< less of the cost
     std::optional<Job> job{}; ///< the job so; nothing for another machine
     std::string machine{};    ///< id of the other machine
 };

@@ -110,7 +110,9 @@ void RunJournal::stopped(const RunEvent& e) {
     write(json{{"sewn", e.sewn}, {"seconds", e.seconds}, {"stopped", nameOf(e.kind)}}.dump(), true);
 }
 
-void RunJournal::finished() { write(json{{"finished", true}}.dump(), true); }
+void RunJournal::finished(std::size_t sewn, double seconds) {
+    write(json{{"sewn", sewn}, {"seconds", seconds}, {"finished", true}}.dump(), true);
+}
 
 void RunJournal::confirmed(const std::string& step, bool yes) {
     write(json{{"step", step}, {"done", yes}}.dump(), false);

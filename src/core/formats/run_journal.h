@@ -24,7 +24,7 @@ public:
     /// At most four times a second; everything else is written at once and flushed to the disk.
     void progress(std::size_t sewn, double seconds);
     void stopped(const RunEvent& event);
-    void finished();
+    void finished(std::size_t sewn, double seconds);
     void confirmed(const std::string& step, bool yes);
 
 private:

@@ -23,17 +23,22 @@ std::vector<ChartRow> medians(std::map<std::string, std::vector<double>> groups)
 }
 
 ChartData joins(const std::vector<StitchOut>& records) {
-    ChartData d{"Measured gaps at joins, by method", "Method", "Median gap, mm",
+    ChartData d{"Measured gaps at joins, by method",
+                "Method",
+                "Median gap, mm",
                 {"Method", "Median, mm", "Gaps"}};
     std::map<std::string, std::vector<double>> groups;
     for (const StitchOut& r : records)
-        for (const double g : r.gapsMm) groups[r.method.empty() ? "not said" : r.method].push_back(g);
+        for (const double g : r.gapsMm)
+            groups[r.method.empty() ? "not said" : r.method].push_back(g);
     d.rows = medians(std::move(groups));
     return d;
 }
 
 ChartData breaks(const std::vector<StitchOut>& records, const Fabric& fabric) {
-    ChartData d{fabric.name + ": trouble against load", "Peak load, layers", "With trouble, %",
+    ChartData d{fabric.name + ": trouble against load",
+                "Peak load, layers",
+                "With trouble, %",
                 {"Layers", "With trouble, %", "Stitch-outs"}};
     std::map<int, std::pair<int, int>> bins; // trouble, all
     for (const StitchOut& r : records) {
@@ -58,7 +63,9 @@ ChartData breaks(const std::vector<StitchOut>& records, const Fabric& fabric) {
 }
 
 ChartData estimates(const std::vector<StitchOut>& records) {
-    ChartData d{"Time taken against the estimate", "Estimated, min", "Taken, min",
+    ChartData d{"Time taken against the estimate",
+                "Estimated, min",
+                "Taken, min",
                 {"Job", "Estimated, min", "Taken, min"}};
     d.points = true;
     for (const StitchOut& r : records)
@@ -88,7 +95,9 @@ std::string wordsOf(const std::string& cause) {
 }
 
 ChartData spoilt(const std::vector<StitchOut>& records) {
-    ChartData d{"Mended or spoilt, by cause", "Cause", "Stitch-outs",
+    ChartData d{"Mended or spoilt, by cause",
+                "Cause",
+                "Stitch-outs",
                 {"Cause", "Stitch-outs", "of them spoilt"}};
     d.wide = true;
     std::map<std::string, std::pair<int, int>> counts;
@@ -109,11 +118,16 @@ ChartData spoilt(const std::vector<StitchOut>& records) {
 
 ChartData chartOf(ChartKind kind, const std::vector<StitchOut>& records, const Fabric& fabric) {
     switch (kind) {
-    case ChartKind::joins: return joins(records);
-    case ChartKind::breaks: return breaks(records, fabric);
-    case ChartKind::estimates: return estimates(records);
-    case ChartKind::thread: return thread(records);
-    case ChartKind::spoilt: break;
+    case ChartKind::joins:
+        return joins(records);
+    case ChartKind::breaks:
+        return breaks(records, fabric);
+    case ChartKind::estimates:
+        return estimates(records);
+    case ChartKind::thread:
+        return thread(records);
+    case ChartKind::spoilt:
+        break;
     }
     return spoilt(records);
 }

@@ -7,7 +7,7 @@
 namespace rapt {
 namespace {
 
-constexpr double leastNews = 0.05;          ///< smaller changes are not worth a word
+constexpr double leastNews = 0.05;                    ///< smaller changes are not worth a word
 constexpr std::size_t leastGaps = 8, leastPlaces = 3; ///< gaps, of so many stitch-outs
 constexpr std::size_t leastTimes = 5;
 
@@ -63,10 +63,9 @@ Lesson limitLesson(const std::vector<StitchOut>& records, const Fabric& fabric,
     judge(lesson, fit.value, fit.isSettled);
     evidence = fit.evidence;
     lesson.evidence =
-        fit.isSettled
-            ? fmt::format("{} of {} stitch-outs made trouble, from about {:.1f} {} on",
-                          fit.troubles, fit.cases, fit.value, m.unit)
-            : whyNotSettled(fit);
+        fit.isSettled ? fmt::format("{} of {} stitch-outs made trouble, from about {:.1f} {} on",
+                                    fit.troubles, fit.cases, fit.value, m.unit)
+                      : whyNotSettled(fit);
     return lesson;
 }
 
@@ -108,9 +107,9 @@ void placingLessons(const std::vector<StitchOut>& records, const Library& librar
         lesson.cases = fit->sigma.cases;
         lesson.interval = fit->sigma.interval;
         judge(lesson, fit->sigma.value, enough(joins, fit->sigma));
-        lesson.evidence = fmt::format("{} gaps measured at the joins of {} stitch-outs{}",
-                                      fit->sigma.cases, joins.size(),
-                                      lesson.isSettled ? "" : "; it takes 8 gaps of 3 at least");
+        lesson.evidence =
+            fmt::format("{} gaps measured at the joins of {} stitch-outs{}", fit->sigma.cases,
+                        joins.size(), lesson.isSettled ? "" : "; it takes 8 gaps of 3 at least");
         lessons.push_back(std::move(lesson));
     }
 }
@@ -133,8 +132,8 @@ void drawInLessons(const std::vector<StitchOut>& records, const std::string& met
         });
         if (known != lessons.end() && known->cases >= fit->drawIn[g].cases) continue;
         if (known != lessons.end()) lessons.erase(known);
-        Lesson lesson{"draw-in", fabrics[g], fabric->name + ": draw-in at a join", "mm", house,
-                      house};
+        Lesson lesson{"draw-in", fabrics[g], fabric->name + ": draw-in at a join",
+                      "mm",      house,      house};
         lesson.cases = fit->drawIn[g].cases;
         lesson.interval = fit->drawIn[g].interval;
         judge(lesson, fit->drawIn[g].value, places >= leastPlaces && lesson.cases >= leastGaps);
@@ -175,14 +174,14 @@ void setupLesson(const std::vector<StitchOut>& records, const ShopRates& shop,
             over.push_back(*r.labourMinutes - *r.labourMinutesEstimated);
     const auto fit = meanOf(over);
     if (!fit || shop.setupMinutes <= 0) return;
-    Lesson lesson{"setup", "", "Price: setting up a job", "min", shop.setupMinutes,
+    Lesson lesson{"setup",          "", "Price: setting up a job", "min", shop.setupMinutes,
                   shop.setupMinutes};
     lesson.cases = fit->cases;
     lesson.interval = {std::max(0.0, shop.setupMinutes + fit->interval.low),
                        std::max(0.0, shop.setupMinutes + fit->interval.high)};
     judge(lesson, std::max(0.0, shop.setupMinutes + fit->value), fit->cases >= leastTimes);
-    lesson.evidence = fmt::format("a person's minutes of {} stitch-outs against the estimate's",
-                                  fit->cases);
+    lesson.evidence =
+        fmt::format("a person's minutes of {} stitch-outs against the estimate's", fit->cases);
     lessons.push_back(std::move(lesson));
 }
 
@@ -212,8 +211,7 @@ std::vector<Lesson> lessonsOf(const std::vector<StitchOut>& records, const Libra
         for (Lesson& lesson : limitLessons(records, fabric))
             if (lesson.cases > 0) lessons.push_back(std::move(lesson));
     placingLessons(records, library, lessons);
-    for (const char* method : {"datum", "chain"})
-        drawInLessons(records, method, library, lessons);
+    for (const char* method : {"datum", "chain"}) drawInLessons(records, method, library, lessons);
     timeLessons(records, library, lessons);
     setupLesson(records, shop, lessons);
     std::stable_sort(lessons.begin(), lessons.end(),

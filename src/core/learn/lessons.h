@@ -12,12 +12,12 @@ namespace rapt {
 /// One lesson; kinds and subjects as in library/learnt.h.
 struct Lesson {
     std::string kind, subject;
-    std::string title;    ///< such as "Canvas: most layers"
-    std::string unit;     ///< such as "layers"; may be empty
-    double house = 0;     ///< without learning
-    double learnt = 0;    ///< the house value as long as it is not settled
+    std::string title; ///< such as "Canvas: most layers"
+    std::string unit;  ///< such as "layers"; may be empty
+    double house = 0;  ///< without learning
+    double learnt = 0; ///< the house value as long as it is not settled
     std::size_t cases = 0;
-    Interval interval{};  ///< as wide as what is known
+    Interval interval{};    ///< as wide as what is known
     bool isSettled = false; ///< the evidence is enough
     bool isNews = false;    ///< settled, and far enough from the house value to matter
     std::string evidence{}; ///< in words

@@ -7,7 +7,7 @@
 namespace rapt {
 namespace {
 
-constexpr double step = 0.01; ///< of ln load
+constexpr double step = 0.01;                                        ///< of ln load
 const int reach = static_cast<int>(std::ceil(std::log(3.0) / step)); ///< the limit's, either way
 const int span = 3 * reach;                                          ///< the loads'
 constexpr std::array slopes{0.02, 0.05, 0.1, 0.18, 0.3};

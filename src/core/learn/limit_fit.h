@@ -21,9 +21,9 @@ struct LoadCase {
 
 struct LimitFit {
     std::size_t cases = 0, troubles = 0;
-    double value = 0;     ///< median of the posterior: half of the trouble begins there
-    Interval interval;    ///< its middle nine tenths
-    double evidence = 0;  ///< ln of how much better than "the load does not matter" it explains
+    double value = 0;       ///< median of the posterior: half of the trouble begins there
+    Interval interval;      ///< its middle nine tenths
+    double evidence = 0;    ///< ln of how much better than "the load does not matter" it explains
     bool isSettled = false; ///< enough cases of both kinds, and the load does matter
 };
 

@@ -41,8 +41,7 @@ std::optional<MeanFit> meanOf(const std::vector<double>& values) {
     for (const double v : values) mean += v / n;
     for (const double v : values) squares += (v - mean) * (v - mean);
     const boost::math::students_t t(n - 1);
-    const double half =
-        quantile(t, (1 + intervalLevel) / 2) * std::sqrt(squares / (n - 1) / n);
+    const double half = quantile(t, (1 + intervalLevel) / 2) * std::sqrt(squares / (n - 1) / n);
     return MeanFit{values.size(), mean, {mean - half, mean + half}};
 }
 
@@ -78,11 +77,10 @@ std::optional<PlacingFit> fitPlacing(const std::vector<MeasuredJoins>& joins, st
         sigma2 = commonSquare(joins, drawIn2);
         std::vector<double> rest(groups, 0);
         for (const MeasuredJoins& j : joins)
-            rest[j.group] +=
-                squareOf(j) - static_cast<double>(j.gapsMm.size()) * j.share * sigma2;
+            rest[j.group] += squareOf(j) - static_cast<double>(j.gapsMm.size()) * j.share * sigma2;
         for (std::size_t g = 0; g < groups; ++g)
-            drawIn2[g] = std::max(
-                0.0, (drawInCases * assumed[g] + rest[g]) / (drawInCases + count[g]));
+            drawIn2[g] =
+                std::max(0.0, (drawInCases * assumed[g] + rest[g]) / (drawInCases + count[g]));
     }
     PlacingFit fit;
     const double sigma = std::sqrt(sigma2);
@@ -90,12 +88,13 @@ std::optional<PlacingFit> fitPlacing(const std::vector<MeasuredJoins>& joins, st
     fit.sigma = {gaps, sigma, sigmaInterval(sigma, 2.0 * static_cast<double>(joins.size()))};
     for (std::size_t g = 0; g < groups; ++g) {
         // A squared gap scatters by about its mean; that goes into the draw-in's square.
-        const double n = static_cast<double>(records[g]), mean = squares[g] / std::max(1.0, count[g]);
+        const double n = static_cast<double>(records[g]),
+                     mean = squares[g] / std::max(1.0, count[g]);
         const double half = 1.645 * mean / std::sqrt(std::max(1.0, n)) * n / (drawInCases + n);
-        fit.drawIn.push_back({static_cast<std::size_t>(count[g]),
-                              std::sqrt(drawIn2[g]),
-                              {std::sqrt(std::max(0.0, drawIn2[g] - half)),
-                               std::sqrt(drawIn2[g] + half)}});
+        fit.drawIn.push_back(
+            {static_cast<std::size_t>(count[g]),
+             std::sqrt(drawIn2[g]),
+             {std::sqrt(std::max(0.0, drawIn2[g] - half)), std::sqrt(drawIn2[g] + half)}});
     }
     return fit;
 }

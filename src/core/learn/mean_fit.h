@@ -24,12 +24,12 @@ std::optional<MeanFit> factorOf(const std::vector<double>& factors);
 struct MeasuredJoins {
     std::size_t group = 0; ///< of the draw-in: the fabric
     std::vector<double> gapsMm;
-    double share = 4; ///< by how much the plan multiplies σ²
+    double share = 4;    ///< by how much the plan multiplies σ²
     double drawInMm = 0; ///< that was assumed
 };
 
 struct PlacingFit {
-    MeanFit sigma;              ///< per axis
+    MeanFit sigma;               ///< per axis
     std::vector<MeanFit> drawIn; ///< by group
 };
 

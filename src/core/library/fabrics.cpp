@@ -1,7 +1,7 @@
 // Fabrics that a person changed.
 
-#include "library/library.h"
 #include "library/learnt.h"
+#include "library/library.h"
 #include "library/records.h"
 
 #include <fmt/format.h>

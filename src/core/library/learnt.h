@@ -21,8 +21,8 @@ struct LearntValue {
     std::string kind;
     std::string subject; ///< id of the fabric or machine, or the method; empty for the shop
     double value = 0;
-    double before = 0; ///< the value that it stands for
-    int cases = 0;     ///< stitch-outs, or gaps
+    double before = 0;        ///< the value that it stands for
+    int cases = 0;            ///< stitch-outs, or gaps
     double low = 0, high = 0; ///< interval of the value
     std::string date{};
     bool refused = false;

@@ -73,7 +73,7 @@ struct Fabric {
     double maxHits = 10; ///< penetrations per mm²
     double thicknessMm = 0.5;
     double usualStretchPercent = 1; ///< by how much it may come out longer when it is hooped
-    std::optional<double> drawInMm;  ///< learnt: of sewn cloth at a join; else half of the pull
+    std::optional<double> drawInMm; ///< learnt: of sewn cloth at a join; else half of the pull
     double pullMm = 0.2;            ///< added to the width of columns, as the thread draws them in
     double leastLetterMm = 5;       ///< cap height below which letters sink in
     double leastColumnMm = 1;       ///< narrower satins sink in or tear
@@ -109,7 +109,8 @@ struct Library {
 };
 
 /// Reads the application's library and then the user's, whose records replace those of the same
-/// id, with what was learnt and accepted. A user's file that cannot be read is an error that names it.
+/// id, with what was learnt and accepted. A user's file that cannot be read is an error that names
+/// it.
 Result<Library> loadLibrary(const std::string& dataFolder, const std::string& userFolder);
 /// The same without what was learnt (library/learnt.h).
 Result<Library> loadHouseLibrary(const std::string& dataFolder, const std::string& userFolder);

@@ -122,8 +122,7 @@ const std::vector<Entry>& entries() {
 CellKind kindOf(const Member& member) {
     if (std::holds_alternative<std::string StitchOut::*>(member)) return CellKind::text;
     if (std::holds_alternative<std::int64_t StitchOut::*>(member)) return CellKind::integer;
-    if (std::holds_alternative<std::optional<double> StitchOut::*>(member))
-        return CellKind::number;
+    if (std::holds_alternative<std::optional<double> StitchOut::*>(member)) return CellKind::number;
     return CellKind::list;
 }
 
@@ -181,17 +180,17 @@ bool isWordByte(unsigned char c) { return c >= 0x80 || std::isalnum(c); }
 
 /// The base letters of the Latin accented ones, in lower case (U+00C0 to U+017F).
 constexpr const char* plainLatin[] = {
-    "a", "a", "a", "a", "a", "a", "ae", "c", "e", "e", "e", "e", "i", "i", "i", "i", "d", "n",
-    "o", "o", "o", "o", "o", " ", "o", "u", "u", "u", "u", "y", "th", "ss", "a", "a", "a", "a",
-    "a", "a", "ae", "c", "e", "e", "e", "e", "i", "i", "i", "i", "d", "n", "o", "o", "o", "o",
-    "o", " ", "o", "u", "u", "u", "u", "y", "th", "y", "a", "a", "a", "a", "a", "a", "c", "c",
-    "c", "c", "c", "c", "c", "c", "d", "d", "d", "d", "e", "e", "e", "e", "e", "e", "e", "e",
-    "e", "e", "g", "g", "g", "g", "g", "g", "g", "g", "h", "h", "h", "h", "i", "i", "i", "i",
-    "i", "i", "i", "i", "i", "i", "ij", "ij", "j", "j", "k", "k", "k", "l", "l", "l", "l", "l",
-    "l", "l", "l", "l", "l", "n", "n", "n", "n", "n", "n", "n", "n", "n", "o", "o", "o", "o",
-    "o", "o", "oe", "oe", "r", "r", "r", "r", "r", "r", "s", "s", "s", "s", "s", "s", "s", "s",
-    "t", "t", "t", "t", "t", "t", "u", "u", "u", "u", "u", "u", "u", "u", "u", "u", "u", "u",
-    "w", "w", "y", "y", "y", "z", "z", "z", "z", "z", "z", "s"};
+    "a", "a", "a",  "a",  "a", "a", "ae", "c",  "e",  "e", "e", "e", "i",  "i",  "i", "i", "d", "n",
+    "o", "o", "o",  "o",  "o", " ", "o",  "u",  "u",  "u", "u", "y", "th", "ss", "a", "a", "a", "a",
+    "a", "a", "ae", "c",  "e", "e", "e",  "e",  "i",  "i", "i", "i", "d",  "n",  "o", "o", "o", "o",
+    "o", " ", "o",  "u",  "u", "u", "u",  "y",  "th", "y", "a", "a", "a",  "a",  "a", "a", "c", "c",
+    "c", "c", "c",  "c",  "c", "c", "d",  "d",  "d",  "d", "e", "e", "e",  "e",  "e", "e", "e", "e",
+    "e", "e", "g",  "g",  "g", "g", "g",  "g",  "g",  "g", "h", "h", "h",  "h",  "i", "i", "i", "i",
+    "i", "i", "i",  "i",  "i", "i", "ij", "ij", "j",  "j", "k", "k", "k",  "l",  "l", "l", "l", "l",
+    "l", "l", "l",  "l",  "l", "n", "n",  "n",  "n",  "n", "n", "n", "n",  "n",  "o", "o", "o", "o",
+    "o", "o", "oe", "oe", "r", "r", "r",  "r",  "r",  "r", "s", "s", "s",  "s",  "s", "s", "s", "s",
+    "t", "t", "t",  "t",  "t", "t", "u",  "u",  "u",  "u", "u", "u", "u",  "u",  "u", "u", "u", "u",
+    "w", "w", "y",  "y",  "y", "z", "z",  "z",  "z",  "z", "z", "s"};
 
 /// Lower case without accents; other letters and signs stay.
 std::string plain(std::string_view text) {

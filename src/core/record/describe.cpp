@@ -102,8 +102,8 @@ Result<StitchOut> describeStitchOut(const SewnJob& s, StitchCache& cache) {
     r.job = s.job.name;
     r.customer = s.job.brief.item;
     r.fabric = s.fabric.id;
-    r.cloth = fmt::format("{} {:g} × {:g} mm", s.fabric.name, s.job.cloth.widthMm,
-                          s.job.cloth.heightMm);
+    r.cloth =
+        fmt::format("{} {:g} × {:g} mm", s.fabric.name, s.job.cloth.widthMm, s.job.cloth.heightMm);
     r.stabilizer = s.fabric.stabilizerLayers > 1
                        ? fmt::format("{} × {}", s.fabric.stabilizerLayers, s.fabric.stabilizer)
                        : s.fabric.stabilizer;
@@ -136,9 +136,8 @@ void addRuns(StitchOut& r, const std::vector<RunRecord>& runs,
         for (const RunEvent& e : run.events) {
             const std::size_t last = std::min(e.sewn, points.count());
             const double layers =
-                map && last > 0
-                    ? map->layers(cellAt(list.stitches[points.record(last - 1)].at()))
-                    : 0;
+                map && last > 0 ? map->layers(cellAt(list.stitches[points.record(last - 1)].at()))
+                                : 0;
             r.events.push_back({run.hooping, e.sewn, nameOf(e.kind), layers});
         }
     }

@@ -31,7 +31,8 @@ std::string lineOf(const StitchOut& record) {
 
 Result<std::vector<std::size_t>> columnsOf(std::string_view header, const std::string& file) {
     std::vector<std::string> names;
-    if (!splitCsvRecord(header, names)) return badInput("the header's quotes are wrong", "line 1", file);
+    if (!splitCsvRecord(header, names))
+        return badInput("the header's quotes are wrong", "line 1", file);
     std::vector<std::size_t> columns;
     for (const std::string& name : names) {
         const auto& known = recordColumns();
@@ -55,8 +56,9 @@ Result<StitchOut> recordOf(const CsvRecord& line, const std::vector<std::size_t>
     std::vector<std::string> cells;
     if (!splitCsvRecord(line.text, cells)) return badInput("the quotes are wrong", place, file);
     if (cells.size() != columns.size())
-        return badInput(fmt::format("has {} cells where the header has {}", cells.size(), columns.size()),
-                        place, file);
+        return badInput(
+            fmt::format("has {} cells where the header has {}", cells.size(), columns.size()),
+            place, file);
     StitchOut record;
     for (std::size_t c = 0; c < cells.size(); ++c)
         if (const Status set = setCell(record, columns[c], cells[c]); !set)

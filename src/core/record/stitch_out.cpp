@@ -33,7 +33,8 @@ const std::vector<Cause>& causes() {
 
 bool mayBeOfLoad(const std::string& cause) {
     const auto& all = causes();
-    const auto it = std::find_if(all.begin(), all.end(), [&](const Cause& c) { return c.id == cause; });
+    const auto it =
+        std::find_if(all.begin(), all.end(), [&](const Cause& c) { return c.id == cause; });
     return it == all.end() ? cause.empty() : it->ofLoad;
 }
 
@@ -43,7 +44,8 @@ bool isDate(const std::string& text) {
     if (text.size() != 10 || text[4] != '-' || text[7] != '-') return false;
     for (const std::size_t i : {0u, 1u, 2u, 3u, 5u, 6u, 8u, 9u})
         if (text[i] < '0' || text[i] > '9') return false;
-    if (std::sscanf(text.c_str(), "%4d-%2u-%2u%n", &y, &m, &d, &used) != 3 || used != 10) return false;
+    if (std::sscanf(text.c_str(), "%4d-%2u-%2u%n", &y, &m, &d, &used) != 3 || used != 10)
+        return false;
     return std::chrono::year_month_day(std::chrono::year(y), std::chrono::month(m),
                                        std::chrono::day(d))
         .ok();

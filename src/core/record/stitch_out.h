@@ -70,10 +70,10 @@ struct StitchOut {
     std::vector<WordsSewn> lettering;
     std::string method; ///< datum, chain or turn
     std::vector<HoopingFound> found;
-    std::vector<double> gapsMm;              ///< measured at joins
-    std::optional<double> predictedJoinMm;   ///< rms that was forecast …
-    std::optional<double> placingSigmaMm;    ///< … from this placing error …
-    std::optional<double> drawInMm;          ///< … and this draw-in
+    std::vector<double> gapsMm;            ///< measured at joins
+    std::optional<double> predictedJoinMm; ///< rms that was forecast …
+    std::optional<double> placingSigmaMm;  ///< … from this placing error …
+    std::optional<double> drawInMm;        ///< … and this draw-in
     std::vector<RunStop> events;
     std::vector<PartSeconds> estimated, taken;
     std::optional<double> secondsEstimated, secondsTaken;

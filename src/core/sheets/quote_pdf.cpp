@@ -38,8 +38,8 @@ void writeWhat(FlowingPages& flow, const QuoteRequest& r) {
     fact("For", r.job.brief.item);
     fact("Date", r.date);
     fact("Embroidery", sizeText(e.width(), e.height()));
-    fact("Item", fmt::format("{}, {}", sizeText(r.job.cloth.widthMm, r.job.cloth.heightMm),
-                             r.fabric.name));
+    fact("Item",
+         fmt::format("{}, {}", sizeText(r.job.cloth.widthMm, r.job.cloth.heightMm), r.fabric.name));
     // Two shades may have one name.
     std::set<std::string> names;
     for (const ThreadNeed& t : r.work.threads)
@@ -65,7 +65,8 @@ void writePrices(FlowingPages& flow, const QuoteRequest& r) {
     row({"Items", "Each, " + sign, "Together, " + sign}, true);
     std::set<int> quantities{r.quantity};
     // A price that was agreed on is the same for any number.
-    if (r.job.brief.price <= 0) quantities.insert(std::begin(usualQuantities), std::end(usualQuantities));
+    if (r.job.brief.price <= 0)
+        quantities.insert(std::begin(usualQuantities), std::end(usualQuantities));
     for (const int n : quantities) {
         const Price p = priceOf(r.work, r.job.brief, n, r.machine, r.shop);
         row({std::to_string(n), fmt::format("{:.2f}", p.each()), fmt::format("{:.2f}", p.price)},

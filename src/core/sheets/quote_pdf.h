@@ -15,8 +15,8 @@ struct QuoteRequest {
     Fabric fabric;
     ShopRates shop;
     int quantity = 1;
-    std::string date;            ///< ISO 8601, a day
-    TemplateOptions printing{};  ///< paper and faces
+    std::string date;           ///< ISO 8601, a day
+    TemplateOptions printing{}; ///< paper and faces
 };
 
 /// Fails (cannotDo) if there is nothing to sew.

@@ -37,6 +37,7 @@ struct LedgerArguments {
     std::vector<std::string> words;
     std::string fabric, outcome, from, to, out, in, learnFabric, destination;
     int most = 100;
+    std::optional<double> size;
 };
 
 ordered_json recordJson(const StitchOut& r) {
@@ -169,6 +170,7 @@ Outcome find(const LedgerArguments& a) {
     query.outcome = QString::fromStdString(a.outcome);
     query.from = QString::fromStdString(a.from);
     query.to = QString::fromStdString(a.to);
+    query.sizeMm = a.size;
     auto ledger = openLedger();
     if (!ledger) return ledger.error();
     const auto records = ledger->with([&](Ledger& l) { return l.find(query, a.most); });
@@ -337,6 +339,7 @@ void addLedgerVerbs(Run& run) {
         ->check(CLI::IsMember(outcomes()));
     f->add_option("--from", a->from, "from this day on, YYYY-MM-DD");
     f->add_option("--to", a->to, "up to this day");
+    f->add_option("--size", a->size, "so long on their longer side, mm, within a tenth");
     f->add_option("--most", a->most, "so many at most (100)")->check(CLI::Range(1, 1'000'000));
     CLI::App* x = run.addVerb(
         "export", "all records as CSV", [a] { return exportCsv(a->out); }, verb);

@@ -1,7 +1,12 @@
 #include "support.h"
 
+#include "divide/division.h"
 #include "estimate/price.h"
+#include "estimate/savings.h"
 #include "formats/job_file.h"
+#include "job/edit.h"
+
+#include <set>
 
 using namespace rapt;
 
@@ -16,6 +21,23 @@ Work someWork() {
     w.bobbinMm = 68'000;
     w.stabilizerCm2 = 900;
     return w;
+}
+
+/// Eight patches in a row, of two threads by turns, hooped in a frame that holds two of them.
+Job wasteful() {
+    Job job;
+    job.brief.hoops = {"field-100x100", "field-240x150"};
+    job.cloth.widthMm = 260;
+    job.cloth.heightMm = 160;
+    for (int i = 0; i < 4; ++i)
+        for (int k = 0; k < 2; ++k) {
+            ShapePart square = test::fillOf({{{-9, -9}, {9, -9}, {9, 9}, {-9, 9}}});
+            square.thread.color = k ? Rgb{200, 30, 30} : Rgb{30, 30, 200};
+            square.thread.name = k ? "Rust" : "Tide";
+            job.pieces.push_back(test::shapePiece("p" + std::to_string(i) + std::to_string(k),
+                                                  square, -75.0 + 50 * i, k ? 22 : -22));
+        }
+    return job;
 }
 
 } // namespace
@@ -96,6 +118,38 @@ private slots:
         const auto back = readJobFile(path);
         QCOMPARE(back->brief.blankCost, 3.25);
         QCOMPARE(back->brief.price, 19.9);
+    }
+
+    void whatWouldSaveIsTrueAndWorthIt() {
+        const Library lib = test::library();
+        Job job = wasteful();
+        StitchCache cache;
+        DivideOptions options;
+        options.hoops = {*lib.hoop("field-100x100")};
+        const auto plan = divideIntoHoopings(job, cache, options, lib);
+        QVERIFY(plan && plan->clampings > 1);
+        job = setHoopings(plan->hoopings, plan->predictedJoinRmsMm, plan->cuts).change(job);
+        const SavingsRequest request{job, lib, *lib.machine("one-needle"), *lib.fabric("canvas"),
+                                     {},  4};
+        const auto found = savingsOf(request, cache);
+        QVERIFY(found && found->size() >= 3);
+        const auto costOf = [&](const Job& j, const Machine& m) {
+            const auto lists = hoopingLists(j, lib, &cache);
+            const auto work = workOf(j.hoopings, *lists, m, request.fabric, lib);
+            return priceOf(*work, j.brief, 4, m, {}).cost.total();
+        };
+        const double now = costOf(job, request.machine);
+        std::set<std::string> kinds;
+        for (std::size_t i = 0; i < found->size(); ++i) {
+            const Saving& s = (*found)[i];
+            kinds.insert(s.words.substr(0, s.words.find(' ')));
+            const double then =
+                s.job ? costOf(*s.job, request.machine) : costOf(job, *lib.machine(s.machine));
+            VERIFY_NEAR(s.money, now - then, 1e-6);
+            QVERIFY(s.money >= 0.01 * now);
+            QVERIFY(i == 0 || s.money <= (*found)[i - 1].money);
+        }
+        QVERIFY2(kinds.contains("Hoop") && kinds.size() >= 2, "another frame, and something else");
     }
 };
 

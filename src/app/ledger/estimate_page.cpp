@@ -8,6 +8,9 @@
 #include "estimate/timing.h"
 #include "sheets/quote_pdf.h"
 
+#include <map>
+#include <set>
+
 namespace rapt::app {
 namespace {
 
@@ -30,9 +33,10 @@ QTableWidgetItem* cell(const QString& text, bool right = true) {
 
 EstimatePage::EstimatePage(Session& s)
     : ComposePage(s), shop(ratesOrStart()), parts(new QTableWidget), steps(new QTableWidget),
-      savings(new QTableWidget), quantity(new NumberEdit(tr("Quantity"), "", 0)),
-      blank(new NumberEdit(tr("Blank"), "", 2)), each(new NumberEdit(tr("Price each"), "", 2)),
-      words(wordsLabel()), savingWords(quietLabel({})), quote(nullptr), useSaving(nullptr) {
+      takes(new QTableWidget), savings(new QTableWidget),
+      quantity(new NumberEdit(tr("Quantity"), "", 0)), blank(new NumberEdit(tr("Blank"), "", 2)),
+      each(new NumberEdit(tr("Price each"), "", 2)), words(wordsLabel()),
+      savingWords(quietLabel({})), quote(nullptr), useSaving(nullptr) {
     words->setObjectName("estimateWords");
     savingWords->setObjectName("savingWords");
     column->addWidget(words);
@@ -51,6 +55,8 @@ EstimatePage::EstimatePage(Session& s)
     steps->setObjectName("quantitySteps");
     column->addWidget(steps);
     column->addLayout(sideBySide({quote, look}));
+    makePlain(*takes, {tr("For all"), tr("Amount"), tr("Of it")}, 9);
+    takes->setObjectName("takes");
     column->addWidget(savingWords);
     makePlain(*savings, {tr("Instead"), tr("Time"), tr("Cost")}, 4);
     savings->setObjectName("savings");
@@ -58,6 +64,8 @@ EstimatePage::EstimatePage(Session& s)
     column->addWidget(savings);
     column->addWidget(useSaving);
     useSaving->hide();
+    column->addWidget(headLabel(tr("What it takes")));
+    column->addWidget(takes);
     column->addStretch();
     connect(savings, &QTableWidget::itemSelectionChanged, this, [this] {
         const int row = savings->currentRow();
@@ -97,6 +105,7 @@ void EstimatePage::refresh() {
     shown.reset();
     parts->setRowCount(0);
     steps->setRowCount(0);
+    takes->setRowCount(0);
     if (known && *known)
         fill(***known);
     else
@@ -210,6 +219,7 @@ void EstimatePage::fill(const Handing& h) {
     parts->setItem(at, 0, cell(tr("Total, %1").arg(QString::fromStdString(shop.currency)), false));
     parts->setItem(at, 1, cell(money(one.cost.total())));
     parts->setItem(at, 2, cell(money(all.cost.total())));
+    fillTakes(h, all.quantity);
     steps->setRowCount(static_cast<int>(std::size(quantities)));
     at = 0;
     for (const int n : quantities) {
@@ -220,6 +230,51 @@ void EstimatePage::fill(const Handing& h) {
         steps->setItem(at, 3, cell(tr("%1 %").arg(100 * p.margin, 0, 'f', 0)));
         ++at;
     }
+}
+
+/// Time by its parts, thread by colour and cones, bobbins, stabilizer by frame, needles.
+void EstimatePage::fillTakes(const Handing& h, int items) {
+    const double n = items;
+    const Work& w = h.work;
+    std::vector<std::array<QString, 3>> lines;
+    const auto add = [&](const QString& what, const QString& amount, const QString& share) {
+        lines.push_back({what, amount, share});
+    };
+    const auto minutes = [&](const QString& what, double seconds) {
+        add(what, tr("%1 min").arg(seconds * n / 60, 0, 'f', 0),
+            tr("%1 %").arg(100 * seconds / std::max(1.0, w.seconds.total()), 0, 'f', 0));
+    };
+    minutes(tr("Sewing"), w.seconds.sewing);
+    minutes(tr("Thread changes"), w.seconds.threadChanges);
+    minutes(tr("Trims"), w.seconds.trims);
+    minutes(tr("Clamping"), w.seconds.clampings);
+    minutes(tr("Registering"), w.seconds.registrations);
+    for (const ThreadNeed& t : w.threads)
+        add(QString::fromStdString(t.thread.name.empty() ? formatRgb(t.thread.color)
+                                                         : t.thread.name),
+            tr("%1 m").arg(t.topMm * n / 1000, 0, 'f', 1),
+            tr("%1 cones").arg(t.topMm * n / 1000 / h.machine.coneM, 0, 'f', 2));
+    add(tr("Bobbin"), tr("%1 m").arg(w.bobbinMm * n / 1000, 0, 'f', 1),
+        tr("%1 full").arg(w.bobbinMm * n / 1000 / h.machine.bobbinM, 0, 'f', 1));
+    std::map<std::string, std::set<int>> frames;
+    for (const Hooping& hooping : session.job().hoopings)
+        frames[hooping.hoop].insert(hooping.clamping);
+    for (const auto& [id, clampings] : frames)
+        if (const auto hoop = session.library.hoop(id)) {
+            const double times = static_cast<double>(clampings.size()) * n;
+            add(tr("Stabilizer, %1").arg(QString::fromStdString(hoop->name)),
+                tr("%1 cm²").arg(hoop->outerWidthMm * hoop->outerHeightMm / 100 *
+                                     h.fabric.stabilizerLayers * times,
+                                 0, 'f', 0),
+                tr("%1 times").arg(times));
+        }
+    const double stitches = static_cast<double>(w.stitches) * n;
+    add(tr("Needles"), QString::number(stitches / shop.stitchesPerNeedle, 'f', 2),
+        tr("%L1 stitches").arg(stitches, 0, 'f', 0));
+    takes->setRowCount(static_cast<int>(lines.size()));
+    for (int i = 0; i < takes->rowCount(); ++i)
+        for (int c = 0; c < 3; ++c)
+            takes->setItem(i, c, cell(lines[std::size_t(i)][std::size_t(c)], c > 0));
 }
 
 RatesPage::RatesPage(Session& s)

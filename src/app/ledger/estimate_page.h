@@ -27,9 +27,10 @@ private:
     void showSavings();
     void takeSaving();
     void fill(const Handing& handing);
+    void fillTakes(const Handing& handing, int items);
 
     ShopRates shop;
-    QTableWidget *parts, *steps, *savings;
+    QTableWidget *parts, *steps, *takes, *savings;
     NumberEdit *quantity, *blank, *each;
     QLabel *words, *savingWords;
     QPushButton *quote, *useSaving;

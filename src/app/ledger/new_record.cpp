@@ -39,6 +39,43 @@ std::vector<RunRecord> runsOf(const Handing& h) {
     return runs;
 }
 
+/// Who keeps it, and when.
+void stamp(StitchOut& record) {
+    record.uid = QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
+    record.date = QDate::currentDate().toString(Qt::ISODate).toStdString();
+    record.bench = QSysInfo::machineHostName().toStdString();
+}
+
+/// A picture's bytes, shrunk if that is wanted.
+Result<QByteArray> photoBytes(const QString& path, int mostPixels) {
+    const std::string name = path.toStdString();
+    if (mostPixels <= 0) {
+        const auto bytes = readWholeFile(name, mostPhotoBytes);
+        if (!bytes) return bytes.error();
+        const QByteArray photo = QByteArray::fromStdString(*bytes);
+        if (QImage::fromData(photo).isNull()) return badInput("is no picture", {}, name);
+        return photo;
+    }
+    QImageReader reader(path);
+    reader.setAutoTransform(true);
+    QImage image = reader.read();
+    if (image.isNull()) return badInput(reader.errorString().toStdString(), {}, name);
+    if (std::max(image.width(), image.height()) > mostPixels)
+        image = image.scaled(mostPixels, mostPixels, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+    QByteArray bytes;
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    image.save(&buffer, "JPEG", 85);
+    return bytes;
+}
+
+void forgetFinishedRuns(const Handing& h) {
+    const std::string folder = userDataFolder() + "/runs";
+    for (const auto& task : h.tasks)
+        if (const auto run = readRunJournal(folder, task->mark); run && *run && (*run)->finished)
+            removeRunJournal(folder, task->mark);
+}
+
 } // namespace
 
 JobSewn jobSewn(Session& session) {
@@ -61,9 +98,7 @@ Result<FilledRecord> fillRecord(const JobSewn& sewn) {
         describeStitchOut({sewn.job, lists, *machine, *fabric, *sewn.library, *shop}, cache);
     if (!record) return record.error();
     if (sewn.handing) addRuns(*record, runsOf(*sewn.handing), lists);
-    record->uid = QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
-    record->date = QDate::currentDate().toString(Qt::ISODate).toStdString();
-    record->bench = QSysInfo::machineHostName().toStdString();
+    stamp(*record);
     const auto packed = packJob(sewn.job);
     if (!packed) return packed.error();
     FilledRecord filled{std::move(*record), {}};
@@ -92,26 +127,42 @@ QImage jobPicture(const Job& job, QSize most) {
     return image;
 }
 
-Result<LedgerFile> photoFile(const QString& path, int mostPixels) {
-    const std::string name = path.toStdString();
-    if (mostPixels <= 0) {
-        const auto bytes = readWholeFile(name, mostPhotoBytes);
-        if (!bytes) return bytes.error();
-        const QByteArray photo = QByteArray::fromStdString(*bytes);
-        if (QImage::fromData(photo).isNull()) return badInput("is no picture", {}, name);
-        return ledgerFile("photo", photo);
+Status addPhoto(const QString& path, int mostPixels, StitchOut& record,
+                std::vector<LedgerFile>& files) {
+    if (path.isEmpty()) return done();
+    const auto bytes = photoBytes(path, mostPixels);
+    if (!bytes) return bytes.error();
+    files.push_back(ledgerFile("photo", *bytes));
+    record.photo = files.back().hash.toStdString();
+    return done();
+}
+
+Result<std::optional<qint64>> keepRecord(SharedLedger& ledger, const JobSewn& sewn,
+                                         Result<FilledRecord> filled, const Said& said) {
+    FilledRecord full;
+    if (filled) {
+        full = std::move(*filled);
+    } else {
+        stamp(full.record);
+        full.record.job = sewn.job.name;
+        full.record.fabric = sewn.job.brief.fabric;
     }
-    QImageReader reader(path);
-    reader.setAutoTransform(true);
-    QImage image = reader.read();
-    if (image.isNull()) return badInput(reader.errorString().toStdString(), {}, name);
-    if (std::max(image.width(), image.height()) > mostPixels)
-        image = image.scaled(mostPixels, mostPixels, Qt::KeepAspectRatio, Qt::SmoothTransformation);
-    QByteArray bytes;
-    QBuffer buffer(&bytes);
-    buffer.open(QIODevice::WriteOnly);
-    image.save(&buffer, "JPEG", 85);
-    return ledgerFile("photo", bytes);
+    StitchOut& r = full.record;
+    const StitchOut& s = said.record;
+    r.outcome = s.outcome;
+    r.cause = s.cause;
+    r.note = s.note;
+    r.customer = s.customer;
+    r.gapsMm = s.gapsMm;
+    r.labourMinutes = s.labourMinutes;
+    r.spotX = s.spotX;
+    r.spotY = s.spotY;
+    if (!filled) r.note += (r.note.empty() ? "" : "; ") + filled.error().line();
+    if (const Status added = addPhoto(said.photo, said.photoPixels, r, full.files); !added)
+        return added.error();
+    auto kept = ledger.add(r, full.files);
+    if (kept && sewn.handing) forgetFinishedRuns(*sewn.handing);
+    return kept;
 }
 
 } // namespace rapt::app

@@ -2,12 +2,9 @@
 
 #include "app/ledger/keeping_dialog.h"
 #include "app/ledger/outcome_dialog.h"
-#include "app/state/sewing_state.h"
 #include "app/theme/theme.h"
-#include "base/paths.h"
 #include "estimate/timing.h"
 #include "formats/job_file.h"
-#include "formats/run_journal.h"
 #include "job/edit_lettering.h"
 
 #include <QInputDialog>
@@ -53,16 +50,6 @@ QString detailsOf(const StitchOut& r) {
                                      .arg(text(formatDuration(*r.secondsTaken)),
                                           text(formatDuration(*r.secondsEstimated))));
     return lines.join("\n");
-}
-
-Status addPhoto(const QString& path, int mostPixels, StitchOut& record,
-                std::vector<LedgerFile>& files) {
-    if (path.isEmpty()) return done();
-    auto file = photoFile(path, mostPixels);
-    if (!file) return file.error();
-    record.photo = file->hash.toStdString();
-    files.push_back(std::move(*file));
-    return done();
 }
 
 /// The job's first words become others; the record's name goes with them.
@@ -231,15 +218,15 @@ void RecordsPage::showChosen() {
 }
 
 void RecordsPage::keepThis() {
-    const JobSewn sewn = jobSewn(session);
     StitchOut said;
     said.job = session.job().name;
     said.customer = session.job().brief.item;
-    OutcomeDialog dialog(said, this);
-    keepFilled(dialog, sewn);
+    keep(said, jobSewn(session));
 }
 
-void RecordsPage::keepFilled(OutcomeDialog& dialog, const JobSewn& sewn) {
+/// Asks, and keeps it; asks again with what was said already if that fails.
+void RecordsPage::keep(const StitchOut& before, const JobSewn& sewn) {
+    OutcomeDialog dialog(before, this);
     // What fills itself is worked out while the person says the rest.
     auto filled = std::make_shared<std::optional<Result<FilledRecord>>>();
     session.ledger.ask(
@@ -249,45 +236,26 @@ void RecordsPage::keepFilled(OutcomeDialog& dialog, const JobSewn& sewn) {
             if (!**filled) return dialog.setFacts(text((**filled).error().line()));
             const StitchOut& r = (**filled)->record;
             dialog.setPicture(QImage::fromData((**filled)->files[1].bytes));
-            dialog.setFacts(tr("%1 stitches, peak %2 layers, %3 hoopings, %4 stops in the run")
-                                .arg(r.stitches.value_or(0))
+            dialog.setFacts(tr("%L1 stitches, peak %2 layers, hoopings: %3, stops in the run: %4")
+                                .arg(r.stitches.value_or(0), 0, 'f', 0)
                                 .arg(r.peakLayers.value_or(0), 0, 'f', 1)
                                 .arg(r.hoopings.value_or(0))
                                 .arg(r.events.size()));
         });
     if (dialog.exec() != QDialog::Accepted) return;
-    StitchOut said;
+    StitchOut said = before;
     dialog.writeTo(said);
-    const QString photo = dialog.photo();
-    const int pixels = dialog.photoPixels();
+    const Said words{said, dialog.photo(), dialog.photoPixels()};
     session.ledger.ask(
         this,
-        [=](SharedLedger& l) -> Result<std::optional<qint64>> {
-            Result<FilledRecord> full = filled->has_value() ? **filled : fillRecord(sewn);
-            if (!full) return full.error();
-            StitchOut r = full->record;
-            r.outcome = said.outcome;
-            r.cause = said.cause;
-            r.note = said.note;
-            r.customer = said.customer;
-            r.gapsMm = said.gapsMm;
-            r.labourMinutes = said.labourMinutes;
-            r.spotX = said.spotX;
-            r.spotY = said.spotY;
-            auto files = full->files;
-            if (const Status done = addPhoto(photo, pixels, r, files); !done) return done.error();
-            auto added = l.add(r, files);
-            // Its runs are in the record now; the next one begins afresh.
-            if (added && sewn.handing)
-                for (const auto& task : sewn.handing->tasks)
-                    if (const auto run = readRunJournal(userDataFolder() + "/runs", task->mark);
-                        run && *run && (*run)->finished)
-                        removeRunJournal(userDataFolder() + "/runs", task->mark);
-            return added;
+        [words, sewn, filled](SharedLedger& l) {
+            return keepRecord(l, sewn, filled->has_value() ? **filled : fillRecord(sewn), words);
         },
-        [this](const Result<std::optional<qint64>>& added) {
-            if (!added) emit failed(tr("The record is not kept"), text(added.error().line()));
+        [this, said, sewn](const Result<std::optional<qint64>>& added) {
             session.ledger.changedSomething();
+            if (added) return;
+            emit failed(tr("The record is not kept"), text(added.error().line()));
+            keep(said, sewn);
         });
 }
 

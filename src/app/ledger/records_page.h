@@ -9,7 +9,6 @@
 
 namespace rapt::app {
 
-class OutcomeDialog;
 struct JobSewn;
 
 class RecordsPage : public ComposePage {
@@ -32,7 +31,7 @@ private:
     void showCount();
     void showChosen();
     void withChosen(std::function<void(const StitchOut&)> act);
-    void keepFilled(OutcomeDialog& dialog, const JobSewn& sewn);
+    void keep(const StitchOut& before, const JobSewn& sewn);
     void changeChosen();
     void removeChosen();
     void openChosen(bool again);

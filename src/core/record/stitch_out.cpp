@@ -64,6 +64,10 @@ std::optional<std::string> problemOf(const StitchOut& r) {
         if (!(gap >= 0 && gap < 1000)) return fmt::format("a join gap of {:g} mm cannot be", gap);
     for (const auto& seconds : {r.secondsEstimated, r.secondsTaken, r.labourMinutes})
         if (seconds && *seconds < 0) return "a time below 0 cannot be";
+    if (r.currency.size() > 8)
+        return fmt::format("the currency '{}' must be a short sign such as EUR", r.currency);
+    for (const auto& money : {r.cost, r.price})
+        if (money && *money < 0) return "an amount of money below 0 cannot be";
     return std::nullopt;
 }
 

@@ -8,6 +8,7 @@
 #include "formats/job_file.h"
 #include "learn/lessons.h"
 #include "ledger/shared_ledger.h"
+#include "ledger/taking_in.h"
 #include "record/columns.h"
 #include "record/describe.h"
 #include "record/record_csv.h"
@@ -36,7 +37,7 @@ struct LedgerArguments {
     AddArguments add;
     std::vector<std::string> words;
     std::string fabric, outcome, from, to, out, in, learnFabric, destination;
-    int most = 100;
+    int most = 1'000'000;
     std::optional<double> size;
 };
 
@@ -220,11 +221,11 @@ Outcome importCsv(const std::string& in) {
     if (!records) return records.error();
     auto ledger = openLedger();
     if (!ledger) return ledger.error();
-    const auto ids = ledger->with([&](Ledger& l) { return l.add(*records); });
-    if (!ids) return ids.error();
+    const auto added = ledger->with([&](Ledger& l) { return takeIn(l, *records); });
+    if (!added) return added.error();
     Answer answer;
-    answer.json = {{"read", records->size()}, {"added", ids->size()}};
-    answer.text = fmt::format("{} of {} records were new\n", ids->size(), records->size());
+    answer.json = {{"read", records->size()}, {"added", *added}};
+    answer.text = fmt::format("{} of {} records were new\n", *added, records->size());
     return answer;
 }
 
@@ -340,7 +341,7 @@ void addLedgerVerbs(Run& run) {
     f->add_option("--from", a->from, "from this day on, YYYY-MM-DD");
     f->add_option("--to", a->to, "up to this day");
     f->add_option("--size", a->size, "so long on their longer side, mm, within a tenth");
-    f->add_option("--most", a->most, "so many at most (100)")->check(CLI::Range(1, 1'000'000));
+    f->add_option("--most", a->most, "so many at most (all)")->check(CLI::Range(1, 1'000'000));
     CLI::App* x = run.addVerb(
         "export", "all records as CSV", [a] { return exportCsv(a->out); }, verb);
     x->add_option("-o", a->out, "the CSV file")->required();

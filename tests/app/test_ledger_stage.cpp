@@ -126,7 +126,7 @@ private slots:
             QTest::mouseClick(spot, Qt::LeftButton, {}, spot->rect().center() + QPoint(40, 10));
             QTest::keyClick(d->findChild<QLineEdit*>("outcomeMinutes"), Qt::Key_Return);
         });
-        w.key(Qt::Key_K, Qt::ControlModifier);
+        w.key(Qt::Key_J, Qt::ControlModifier);
         w.settle();
         QVERIFY2(w.judgement().contains("mended"), qPrintable(w.judgement()));
         QCOMPARE(summarise(w.session())[6].state, StageState::settled);
@@ -159,7 +159,7 @@ private slots:
             QTest::keyClick(d, Qt::Key_G);
             QTest::keyClick(d->findChild<QLineEdit*>("outcomeNote"), Qt::Key_Return);
         });
-        w.key(Qt::Key_K, Qt::ControlModifier);
+        w.key(Qt::Key_J, Qt::ControlModifier);
         w.settle();
         w.session().document.reset(Job{}, {});
         w.choose(0);
@@ -321,7 +321,7 @@ private slots:
             QTest::keyClick(d, Qt::Key_G);
             QTest::keyClick(d->findChild<QLineEdit*>("outcomeNote"), Qt::Key_Return);
         });
-        w.key(Qt::Key_K, Qt::ControlModifier);
+        w.key(Qt::Key_J, Qt::ControlModifier);
         w.settle();
         QCOMPARE(w.model().total(), 321);
         const QString backup = w.dir.filePath("backup.sqlite");
@@ -386,7 +386,7 @@ private slots:
             QTest::keyClick(d, Qt::Key_G);
             QTest::keyClick(d->findChild<QLineEdit*>("outcomeNote"), Qt::Key_Return);
         });
-        w.key(Qt::Key_K, Qt::ControlModifier);
+        w.key(Qt::Key_J, Qt::ControlModifier);
         w.settle();
         QTRY_VERIFY(w.session().ledger.unsent() == 1);
         QVERIFY(w.session().ledger.notice().contains("sent when it does"));

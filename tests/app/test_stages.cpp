@@ -288,6 +288,10 @@ private slots:
             QTest::keyClick(field, Qt::Key_Return);
             w.settle();
         };
+        auto* takes = w.find<QTableWidget>("takes");
+        QVERIFY(takes->rowCount() > 12);
+        QCOMPARE(takes->item(0, 0)->text(), QString("Sewing"));
+        QVERIFY(takes->item(7, 1)->text().endsWith(" m"));
         type("Blank", "10");
         QCOMPARE(w.job().brief.blankCost, 10.0);
         QVERIFY(total(1) > one + 10);
@@ -301,7 +305,7 @@ private slots:
         w.settle();
         QCOMPARE(w.job().brief.price, 0.0);
         // The shop's own rates, kept for the next job.
-        w.press("ledgerTab2");
+        w.press("ledgerTab4");
         w.type("marginRate", "50");
         w.type("currency", "CHF");
         w.press("ledgerTab3");
@@ -310,7 +314,7 @@ private slots:
         QVERIFY(words.contains("CHF") && words.contains("margin 50 %") && words.contains("own"));
         DemoWindow again;
         again.key(Qt::Key_7, Qt::ControlModifier);
-        again.press("ledgerTab2");
+        again.press("ledgerTab4");
         QCOMPARE(again.find<QLineEdit>("currency")->text(), QString("CHF"));
         QFile::remove(QString::fromStdString(userDataFolder()) + "/shop.json");
     }

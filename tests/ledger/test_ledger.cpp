@@ -2,6 +2,7 @@
 
 #include "ledger/lettering_book.h"
 #include "ledger/salvage.h"
+#include "ledger/taking_in.h"
 #include "record/columns.h"
 
 #include <QSqlDatabase>
@@ -192,6 +193,21 @@ private slots:
         QVERIFY(shared.open(fileAt(path)));
         QVERIFY2(shared.notice().contains("daily copy"), qPrintable(shared.notice()));
         QCOMPARE(*shared.with([](Ledger& l) { return l.count({}); }), 1);
+    }
+
+    void rowsThatSayTheSameAreTakenInOnce() {
+        StitchOut r = recordNamed("Tag");
+        r.note = "as exported, without its uid";
+        QVERIFY(ledger.add({r}));
+        r.uid = "row-1";
+        StitchOut twin = r;
+        twin.uid = "row-2";
+        QCOMPARE(*takeIn(ledger, {r}), 0u);
+        QCOMPARE(*takeIn(ledger, {r, twin}), 1u);
+        QCOMPARE(*takeIn(ledger, {r, twin}), 0u);
+        r.note = "another";
+        QCOMPARE(*takeIn(ledger, {r}), 1u);
+        QCOMPARE(*ledger.count({}), 3);
     }
 
     void copiesDoubleNothing() {

@@ -296,7 +296,12 @@ RatesPage::RatesPage(Session& s)
     column->addStretch();
     connect(currency, &QLineEdit::editingFinished, this, [this] {
         const std::string typed = currency->text().trimmed().toStdString();
-        if (typed.empty() || typed.size() > 8 || typed == shop.currency) return refresh();
+        if (typed == shop.currency) return;
+        if (typed.empty() || typed.size() > 8) {
+            refresh();
+            return emit failed(tr("The currency stays"),
+                               tr("It must be a short sign such as EUR, of 8 letters at most."));
+        }
         shop.currency = typed;
         keep();
     });

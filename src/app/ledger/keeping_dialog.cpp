@@ -3,6 +3,7 @@
 #include "app/panels/questions.h"
 #include "app/panels/readout_parts.h"
 #include "base/file_io.h"
+#include "ledger/taking_in.h"
 #include "record/record_csv.h"
 
 #include <QDate>
@@ -216,9 +217,9 @@ void KeepingDialog::importCsv() {
         if (!bytes) return bytes.error();
         const auto records = parseRecordsCsv(*bytes, path.toStdString());
         if (!records) return records.error();
-        const auto ids = l.with([&](Ledger& r) { return r.add(*records); });
-        if (!ids) return ids.error();
-        return QString("%1 of %2 records were new.").arg(ids->size()).arg(records->size());
+        const auto added = l.with([&](Ledger& r) { return takeIn(r, *records); });
+        if (!added) return added.error();
+        return QString("%1 of %2 records were new.").arg(*added).arg(records->size());
     });
 }
 

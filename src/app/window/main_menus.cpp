@@ -75,7 +75,7 @@ void MainWindow::buildJobMenu() {
         composeView->drawPage().layPicture();
     });
     menu->addSeparator();
-    add(menu, tr("&Keep how it came out…"), QKeySequence("Ctrl+K"), [this] { keepOutcome(); });
+    add(menu, tr("&Keep how it came out…"), QKeySequence("Ctrl+J"), [this] { keepOutcome(); });
     add(menu, tr("&Quit"), QKeySequence("Ctrl+Q"), [this] { close(); });
 }
 

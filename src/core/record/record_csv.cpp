@@ -92,7 +92,7 @@ Result<std::vector<StitchOut>> parseRecordsCsv(std::string_view text, const std:
         if (!record) return record.error();
         if (record->uid.empty()) {
             const std::string content = lineOf(*record);
-            record->uid = markOf(fmt::format("{} {}", alike[content]++, content));
+            record->uid = rowUid + markOf(fmt::format("{} {}", alike[content]++, content));
         }
         records.push_back(std::move(*record));
     }

@@ -10,6 +10,9 @@
 
 namespace rapt {
 
+/// What the uid of a row that had none begins with.
+inline constexpr const char* rowUid = "row-";
+
 /// A header line and a line a record.
 std::string formatRecordsCsv(const std::vector<StitchOut>& records);
 

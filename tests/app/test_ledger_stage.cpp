@@ -86,7 +86,9 @@ private slots:
         qputenv("RAPT_LEDGER",
                 "sqlite:" + dir.filePath(QString("l%1.sqlite").arg(++number)).toUtf8());
         QFile::remove(QString::fromStdString(userDataFolder()) + "/learnt.json");
-        QDir(QString::fromStdString(userDataFolder()) + "/runs").removeRecursively();
+        QDir home(QString::fromStdString(userDataFolder()));
+        QDir(home.filePath("runs")).removeRecursively();
+        for (const QString& name : home.entryList({"ledger-unsent-*"})) home.remove(name);
     }
 
     void aRunIsKeptByKeysAndFoundByAWord() {

@@ -91,9 +91,22 @@ Result<QSqlQuery> Database::run(const QString& sql, const QVariantList& values) 
         return query;
     }
     if (!query.prepare(sql)) return failed(query.lastError());
-    for (const QVariant& v : values) query.addBindValue(v);
-    if (!query.exec()) return failed(query.lastError());
+    if (const Status done = run(query, values); !done) return done.error();
     return query;
+}
+
+Result<QSqlQuery> Database::prepared(const QString& sql) {
+    QSqlQuery query(QSqlDatabase::database(name, false));
+    query.setForwardOnly(true);
+    if (!query.prepare(sql)) return failed(query.lastError());
+    return query;
+}
+
+Status Database::run(QSqlQuery& statement, const QVariantList& values) {
+    for (qsizetype i = 0; i < values.size(); ++i)
+        statement.bindValue(static_cast<int>(i), values[i]);
+    if (!statement.exec()) return failed(statement.lastError());
+    return done();
 }
 
 } // namespace rapt

@@ -31,6 +31,9 @@ public:
 
     /// Runs a statement with its values. Fails (badInput) with the reason; see `trouble`.
     Result<QSqlQuery> run(const QString& sql, const QVariantList& values = {});
+    /// The same statement for many rows: made once, then run with the values of each.
+    Result<QSqlQuery> prepared(const QString& sql);
+    Status run(QSqlQuery& statement, const QVariantList& values);
     /// Runs what is done between as one: all of it happens, or nothing.
     template<class Work>
     Status together(Work work) {

@@ -67,6 +67,14 @@ const std::vector<std::size_t>& writtenColumns() {
 
 QString marks(qsizetype n) { return QString("?, ").repeated(n).chopped(2); }
 
+/// All terms, each the beginning of a word.
+QString matchOf(const std::vector<std::string>& terms, bool onServer) {
+    QStringList words;
+    for (const std::string& t : terms)
+        words << (onServer ? "'" + q(t) + "':*" : '"' + q(t) + "\"*");
+    return words.join(onServer ? " & " : " AND ");
+}
+
 constexpr qint64 fewMatches = 3000;
 constexpr int copyPage = 200;
 
@@ -111,13 +119,15 @@ Result<std::vector<qint64>> Ledger::add(const std::vector<StitchOut>& records,
     std::vector<qint64> ids;
     const Status kept = db->together([&]() -> Status {
         if (const Status filed = insertFiles(files); !filed) return filed;
+        auto statement = db->prepared(sql);
+        if (!statement) return statement.error();
         for (const StitchOut& r : records) {
             QVariantList values;
             for (const std::size_t c : columns) values << valueOf(r, c);
             values << q(searchWords(r));
-            auto row = db->run(sql, values);
-            if (!row) return row.error();
-            if (row->next()) ids.push_back(row->value(0).toLongLong());
+            if (const Status ran = db->run(*statement, values); !ran) return ran;
+            if (statement->next()) ids.push_back(statement->value(0).toLongLong());
+            statement->finish();
         }
         return done();
     });
@@ -167,17 +177,16 @@ Result<Ledger::Clause> Ledger::clauseOf(const RecordQuery& query) {
     QVariantList values;
     const auto terms = searchTerms(query.text.toStdString());
     if (!terms.empty()) {
-        QStringList words;
-        for (const std::string& t : terms)
-            words << (db->onServer() ? "'" + q(t) + "':*" : '"' + q(t) + "\"*");
-        const QString match = words.join(db->onServer() ? " & " : " AND ");
+        const QString match = matchOf(terms, db->onServer());
         values << match;
         if (db->onServer()) {
             parts << "to_tsvector('simple', words) @@ to_tsquery('simple', ?)";
         } else {
             // Few matches are fetched and sorted; of many the newest are picked out in order.
-            auto n =
-                db->run("SELECT count(*) FROM record_words WHERE record_words MATCH ?", {match});
+            auto n = db->run(QString("SELECT count(*) FROM (SELECT 1 FROM record_words WHERE "
+                                     "record_words MATCH ? LIMIT %1)")
+                                 .arg(fewMatches),
+                             {match});
             if (!n) return n.error();
             const bool few = n->next() && n->value(0).toLongLong() < fewMatches;
             parts << QString("%1id IN (SELECT rowid FROM record_words WHERE record_words MATCH ?)")
@@ -239,6 +248,16 @@ Result<std::vector<StitchOut>> Ledger::addedAfter(qint64 id, int most) {
 }
 
 Result<qint64> Ledger::count(const RecordQuery& query) {
+    RecordQuery words;
+    words.text = query.text;
+    const auto terms = searchTerms(query.text.toStdString());
+    if (!db->onServer() && !terms.empty() && query == words) {
+        // The index counts by itself.
+        auto row = db->run("SELECT count(*) FROM record_words WHERE record_words MATCH ?",
+                           {matchOf(terms, false)});
+        if (!row) return row.error();
+        return row->next() ? row->value(0).toLongLong() : 0;
+    }
     const auto clause = clauseOf(query);
     if (!clause) return clause.error();
     auto row = db->run("SELECT count(*) FROM record" + clause->sql, clause->values);

@@ -1,12 +1,17 @@
 // The ledger with 100,000 records: words found, pages read, against plain SQL for the same.
 
-#include "bench_data.h"
+#include "bench_app.h"
 
+#include "app/theme/theme.h"
+#include "app/window/main_window.h"
 #include "ledger/ledger.h"
 #include "library/library.h"
 #include "record/columns.h"
 #include "standins/year_of_records.h"
 
+#include <QElapsedTimer>
+#include <QListView>
+#include <QScrollBar>
 #include <QTemporaryDir>
 #include <base/paths.h>
 #include <benchmark/benchmark.h>
@@ -96,5 +101,62 @@ void openLedger(benchmark::State& state) {
     }
 }
 BENCHMARK(openLedger)->Unit(benchmark::kMillisecond);
+
+/// A window whose ledger is that file, at the stage.
+struct OpenWindow {
+    std::unique_ptr<app::MainWindow> window;
+
+    OpenWindow() {
+        bench::application();
+        qputenv("RAPT_LEDGER", "sqlite:" + filled().ledger.place().file.toUtf8());
+        app::loadFaces();
+        app::applyTheme(app::Theme::light());
+        window = std::make_unique<app::MainWindow>(*loadLibrary(dataFolder(), "/nonexistent"));
+        window->resize(1280, 800);
+        window->show();
+        settle();
+    }
+    void settle() {
+        while (window->session().ledger.isBusy() || window->session().derivation.isSeeking())
+            QCoreApplication::processEvents(QEventLoop::AllEvents, 5);
+    }
+};
+
+/// The stage is shown and its list looks anew, until both stand.
+void openStage(benchmark::State& state) {
+    OpenWindow open;
+    for (auto _ : state) {
+        state.PauseTiming();
+        open.window->session().setStage(app::Stage::brief);
+        open.window->repaint();
+        state.ResumeTiming();
+        open.window->session().ledger.changedSomething();
+        open.window->session().setStage(app::Stage::ledger);
+        open.window->repaint();
+        open.settle();
+    }
+}
+BENCHMARK(openStage)->Unit(benchmark::kMillisecond);
+
+/// One frame while the list is scrolled by the wheel; pages come in meanwhile.
+void scrollFrame(benchmark::State& state) {
+    OpenWindow open;
+    open.window->session().setStage(app::Stage::ledger);
+    open.settle();
+    auto* list = open.window->findChild<QListView*>("recordList");
+    double worst = 0;
+    QElapsedTimer clock;
+    for (auto _ : state) {
+        clock.start();
+        QScrollBar* bar = list->verticalScrollBar();
+        bar->setValue(bar->value() + 60);
+        list->viewport()->repaint();
+        QCoreApplication::processEvents();
+        worst = std::max(worst, static_cast<double>(clock.nsecsElapsed()) / 1e6);
+    }
+    state.counters["worst_ms"] = worst;
+    state.counters["rows"] = list->model()->rowCount();
+}
+BENCHMARK(scrollFrame)->Unit(benchmark::kMillisecond);
 
 } // namespace

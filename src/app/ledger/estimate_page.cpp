@@ -36,41 +36,27 @@ EstimatePage::EstimatePage(Session& s)
       takes(new QTableWidget), savings(new QTableWidget),
       quantity(new NumberEdit(tr("Quantity"), "", 0)), blank(new NumberEdit(tr("Blank"), "", 2)),
       each(new NumberEdit(tr("Price each"), "", 2)), words(wordsLabel()),
-      savingWords(quietLabel({})), quote(nullptr), useSaving(nullptr) {
+      savingWords(quietLabel({})), useSaving(nullptr) {
     words->setObjectName("estimateWords");
     savingWords->setObjectName("savingWords");
     column->addWidget(words);
     column->addLayout(pairRow(tr("Items"), quantity, tr("Blank"), blank));
     column->addLayout(row(tr("Price each"), each));
     column->addWidget(quietLabel(tr("0 asks what the shop's margin gives.")));
-    makePlain(*parts, {tr("Part"), tr("One"), tr("All")}, 10);
+    buildSavings();
+    makePlain(*parts, {tr("Part"), tr("One"), tr("All")}, 9);
     parts->setObjectName("costParts");
     column->addWidget(parts);
-    quote = button(tr("Quote as PDF…"), "saveQuote", [this] { saveQuote(); });
-    auto* look = button(tr("What would save?"), "lookForSavings", [this] { lookForSavings(); });
-    useSaving = button(tr("Do that"), "useSaving", [this] { takeSaving(); });
     column->addWidget(headLabel(tr("By quantity")));
     makePlain(*steps, {tr("Items"), tr("Cost"), tr("Each"), tr("Margin")},
-              static_cast<int>(std::size(quantities)) + 1);
+              static_cast<int>(std::size(quantities)));
     steps->setObjectName("quantitySteps");
     column->addWidget(steps);
-    column->addLayout(sideBySide({quote, look}));
+    column->addWidget(headLabel(tr("What it takes")));
     makePlain(*takes, {tr("For all"), tr("Amount"), tr("Of it")}, 9);
     takes->setObjectName("takes");
-    column->addWidget(savingWords);
-    makePlain(*savings, {tr("Instead"), tr("Time"), tr("Cost")}, 4);
-    savings->setObjectName("savings");
-    savings->hide();
-    column->addWidget(savings);
-    column->addWidget(useSaving);
-    useSaving->hide();
-    column->addWidget(headLabel(tr("What it takes")));
     column->addWidget(takes);
     column->addStretch();
-    connect(savings, &QTableWidget::itemSelectionChanged, this, [this] {
-        const int row = savings->currentRow();
-        useSaving->setEnabled(row >= 0 && row < static_cast<int>(found.size()));
-    });
     quantity->setRange(1, 1e6);
     blank->setRange(0, 1e9);
     each->setRange(0, 1e9);
@@ -83,6 +69,24 @@ EstimatePage::EstimatePage(Session& s)
             [this](double v) { take(&Brief::blankCost, v, tr("Change the blank's cost")); });
     connect(each, &TypedEdit::typed, this,
             [this](double v) { take(&Brief::price, v, tr("Change the price")); });
+}
+
+void EstimatePage::buildSavings() {
+    column->addLayout(sideBySide(
+        {button(tr("Quote as PDF…"), "saveQuote", [this] { saveQuote(); }),
+         button(tr("What would save?"), "lookForSavings", [this] { lookForSavings(); })}));
+    column->addWidget(savingWords);
+    makePlain(*savings, {tr("Instead"), tr("Time"), tr("Cost")}, 4);
+    savings->setObjectName("savings");
+    savings->hide();
+    column->addWidget(savings);
+    useSaving = button(tr("Do that"), "useSaving", [this] { takeSaving(); });
+    useSaving->hide();
+    column->addWidget(useSaving);
+    connect(savings, &QTableWidget::itemSelectionChanged, this, [this] {
+        const int row = savings->currentRow();
+        useSaving->setEnabled(row >= 0 && row < static_cast<int>(found.size()));
+    });
 }
 
 void EstimatePage::reloadRates() {

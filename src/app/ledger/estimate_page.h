@@ -22,6 +22,7 @@ public:
 
 private:
     void take(double Brief::*part, double value, const QString& name);
+    void buildSavings();
     void saveQuote();
     void lookForSavings();
     void showSavings();
@@ -33,7 +34,7 @@ private:
     QTableWidget *parts, *steps, *takes, *savings;
     NumberEdit *quantity, *blank, *each;
     QLabel *words, *savingWords;
-    QPushButton *quote, *useSaving;
+    QPushButton* useSaving;
     std::optional<Price> shown;
     std::vector<Saving> found;
     Job foundFor;               ///< the job that they are of

@@ -88,7 +88,7 @@ LessonsPage::LessonsPage(Session& s)
     column->addWidget(scroll, 1);
     connect(&session.ledger, &LedgerState::changed, this, [this] {
         stale = true;
-        refresh();
+        if (isVisible()) refresh();
     });
 }
 

@@ -7,7 +7,7 @@
 namespace rapt::app {
 namespace {
 
-constexpr int pageRows = 120;
+constexpr int pageRows = 80;
 const QStringList listColumns{"id",      "uid",     "date",    "job",      "customer",
                               "fabric",  "outcome", "note",    "width_mm", "height_mm",
                               "picture", "cause",   "job_file"};

@@ -39,17 +39,18 @@ EstimatePage::EstimatePage(Session& s)
       savingWords(quietLabel({})), useSaving(nullptr) {
     words->setObjectName("estimateWords");
     savingWords->setObjectName("savingWords");
+    savingWords->hide();
     column->addWidget(words);
     column->addLayout(pairRow(tr("Items"), quantity, tr("Blank"), blank));
     column->addLayout(row(tr("Price each"), each));
     column->addWidget(quietLabel(tr("0 asks what the shop's margin gives.")));
     buildSavings();
-    makePlain(*parts, {tr("Part"), tr("One"), tr("All")}, 9);
+    makePlain(*parts, {tr("Part"), tr("One"), tr("All")}, 10);
     parts->setObjectName("costParts");
     column->addWidget(parts);
     column->addWidget(headLabel(tr("By quantity")));
     makePlain(*steps, {tr("Items"), tr("Cost"), tr("Each"), tr("Margin")},
-              static_cast<int>(std::size(quantities)));
+              static_cast<int>(std::size(quantities)) + 1);
     steps->setObjectName("quantitySteps");
     column->addWidget(steps);
     column->addWidget(headLabel(tr("What it takes")));
@@ -119,6 +120,11 @@ void EstimatePage::refresh() {
 
 EstimatePage::~EstimatePage() { searching.request_stop(); }
 
+void EstimatePage::say(const QString& text) {
+    savingWords->setText(text);
+    savingWords->setVisible(!text.isEmpty());
+}
+
 void EstimatePage::saveQuote() {
     const auto* known = session.handing();
     const Derived* derived = session.checked();
@@ -138,7 +144,7 @@ void EstimatePage::saveQuote() {
         made ? writeWholeFile(path.toStdString(), made->pdf) : Status(made.error());
     if (!written)
         return emit failed(tr("No quote"), QString::fromStdString(written.error().line()));
-    savingWords->setText(tr("The quote is in %1.").arg(path));
+    say(tr("The quote is in %1.").arg(path));
 }
 
 void EstimatePage::lookForSavings() {
@@ -146,7 +152,7 @@ void EstimatePage::lookForSavings() {
     if (!known || !*known) return;
     searching.request_stop();
     searching = {};
-    savingWords->setText(tr("Orders, frames and machines are being tried."));
+    say(tr("Orders, frames and machines are being tried."));
     QtConcurrent::run([job = session.job(), library = session.sharedLibrary(), h = **known,
                        rates = shop, stop = searching.get_token()] {
         StitchCache cache;
@@ -156,10 +162,9 @@ void EstimatePage::lookForSavings() {
         if (!result && result.error().fault == Fault::cancelled) return;
         found = result ? std::move(*result) : std::vector<Saving>{};
         foundFor = of;
-        savingWords->setText(!result ? QString::fromStdString(result.error().reason)
-                             : found.empty()
-                                 ? tr("No other order, frame or machine saves a hundredth.")
-                                 : QString());
+        say(!result         ? QString::fromStdString(result.error().reason)
+            : found.empty() ? tr("No other order, frame or machine saves a hundredth.")
+                            : QString());
         showSavings();
     });
 }
@@ -184,7 +189,7 @@ void EstimatePage::takeSaving() {
     if (row < 0 || row >= static_cast<int>(found.size())) return;
     const Saving s = found[static_cast<std::size_t>(row)];
     if (!(session.job() == foundFor)) {
-        savingWords->setText(tr("The job has changed since; look again."));
+        say(tr("The job has changed since; look again."));
     } else if (s.job) {
         session.document.apply({s.words, [job = *s.job](const Job&) { return job; }});
     } else {

@@ -23,6 +23,7 @@ public:
 private:
     void take(double Brief::*part, double value, const QString& name);
     void buildSavings();
+    void say(const QString& text);
     void saveQuote();
     void lookForSavings();
     void showSavings();

@@ -315,6 +315,29 @@ private slots:
             QVERIFY2(!words.contains(inner), inner);
     }
 
+    void whatWouldSaveIsDoneAndUndone() {
+        LedgerWindow w;
+        w.planWith("300 × 200");
+        w.key(Qt::Key_7, Qt::ControlModifier);
+        w.press("ledgerTab3");
+        w.settle();
+        auto* savings = w.find<QTableWidget>("savings");
+        w.press("lookForSavings");
+        QTRY_VERIFY(savings->rowCount() > 0);
+        const QString words = w.find<QLabel>("savingWords")->text();
+        QVERIFY2(words.contains("EUR less") && words.contains(" min"), qPrintable(words));
+        const auto total = [&] {
+            w.settle();
+            return w.find<QTableWidget>("costParts")->item(8, 1)->text().toDouble();
+        };
+        const double before = total(), less = savings->item(0, 2)->text().toDouble();
+        QVERIFY(less < 0);
+        w.press("useSaving");
+        VERIFY_NEAR(total(), before + less, 0.02);
+        w.session().document.undo();
+        VERIFY_NEAR(total(), before, 1e-9);
+    }
+
     void backupPruningAndRestoring() {
         LedgerWindow w;
         w.fillYear();

@@ -81,13 +81,10 @@ void EstimatePage::buildSavings() {
     savings->setObjectName("savings");
     savings->hide();
     column->addWidget(savings);
-    useSaving = button(tr("Do that"), "useSaving", [this] { takeSaving(); });
+    useSaving = button(tr("Change the job so"), "useSaving", [this] { takeSaving(); });
     useSaving->hide();
     column->addWidget(useSaving);
-    connect(savings, &QTableWidget::itemSelectionChanged, this, [this] {
-        const int row = savings->currentRow();
-        useSaving->setEnabled(row >= 0 && row < static_cast<int>(found.size()));
-    });
+    connect(savings, &QTableWidget::itemSelectionChanged, this, &EstimatePage::showChosenSaving);
 }
 
 void EstimatePage::reloadRates() {
@@ -182,6 +179,22 @@ void EstimatePage::showSavings() {
         savings->setItem(i, 1, cell(tr("%1 min").arg(-s.seconds / 60, 0, 'f', 0)));
         savings->setItem(i, 2, cell(money(-s.money)));
     }
+    savings->setHorizontalHeaderLabels(
+        {tr("Instead"), tr("Time"), tr("Cost, %1").arg(QString::fromStdString(shop.currency))});
+    if (!found.empty()) savings->selectRow(0);
+}
+
+/// The chosen one in full, as its row has little room.
+void EstimatePage::showChosenSaving() {
+    const int row = savings->currentRow();
+    const bool good = row >= 0 && row < static_cast<int>(found.size());
+    useSaving->setEnabled(good);
+    if (!good) return;
+    const Saving& s = found[static_cast<std::size_t>(row)];
+    say(tr("%1. %2 min and %3 %4 less for all.")
+            .arg(QString::fromStdString(s.words))
+            .arg(s.seconds / 60, 0, 'f', 0)
+            .arg(money(s.money), QString::fromStdString(shop.currency)));
 }
 
 void EstimatePage::takeSaving() {

@@ -27,6 +27,7 @@ private:
     void saveQuote();
     void lookForSavings();
     void showSavings();
+    void showChosenSaving();
     void takeSaving();
     void fill(const Handing& handing);
     void fillTakes(const Handing& handing, int items);

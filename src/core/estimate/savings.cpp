@@ -91,7 +91,9 @@ private:
                 std::find(m.frames.begin(), m.frames.end(), h.hoop) == m.frames.end())
                 return;
         const auto work = workOfJob(r.job, m);
-        if (work) offer(fmt::format("Sew it on {}", m.name), *work, m, std::nullopt);
+        if (work)
+            offer(fmt::format("Sew it on another machine, if you have one: {}", m.name), *work, m,
+                  std::nullopt);
     }
 
     const SavingsRequest& r;

@@ -68,6 +68,7 @@ struct SimulatedMachine::State {
     double sinceTold = 0;
     std::size_t told = 0;
     std::size_t startedFrom = 0;
+    bool sewnToTheEnd = false; ///< the design on it, since it was selected or started
     std::vector<std::array<std::size_t, 2>> ranges; ///< penetrations as they were made
     std::vector<json> toTell;
 
@@ -131,6 +132,7 @@ json SimulatedMachine::State::status() const {
     s["sewn"] = head->sewn();
     s["of"] = head->penetrations().count();
     s["seconds"] = head->seconds();
+    s["done"] = sewnToTheEnd;
     return s;
 }
 
@@ -219,6 +221,7 @@ json SimulatedMachine::State::select(const Fields& f) {
     const std::string name = f.text("name");
     if (!memory.contains(name)) throw Refusal{"there is no design of that name"};
     selected = name;
+    sewnToTheEnd = false;
     SewingSetup s;
     s.list = memory[name].list;
     s.machine = setup.machine;
@@ -307,6 +310,7 @@ json SimulatedMachine::State::start(const Fields& f) {
     needleDown = false;
     why.reset();
     startedFrom = from;
+    sewnToTheEnd = false;
     ranges.push_back({from, from});
     told = from;
     is = Is::sewing;
@@ -470,6 +474,7 @@ std::vector<json> SimulatedMachine::tick(double seconds) {
             s.noteRange();
             s.tell(true);
             s.is = State::Is::standing;
+            s.sewnToTheEnd = true;
             s.toTell.push_back(
                 {{"event", "done"}, {"sewn", s.head->sewn()}, {"seconds", s.head->seconds()}});
         } else {

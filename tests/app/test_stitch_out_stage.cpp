@@ -250,9 +250,10 @@ private slots:
             QTRY_VERIFY(distance(box.nearest(*w.machine().pointer()), *w.machine().pointer()) <
                         1e-6);
             QTRY_VERIFY_WITH_TIMEOUT(!w.machine().pointer(), 60'000);
-            w.choose("runSpeed", "100 ×");
+            // Slow while the test must be quick enough for it.
+            w.choose("runSpeed", "1 ×");
             w.press("startRun");
-            QTRY_VERIFY(w.machine().record().sewn > 60);
+            QTRY_VERIFY(w.machine().record().sewn > 20);
             QVERIFY(w.window.findChild<RunStrip*>()->isVisible());
             asked({{"do", "provoke"}, {"kind", "thread-break"}});
             QTRY_VERIFY(w.machine().state() == MachineRun::State::standing);
@@ -260,20 +261,18 @@ private slots:
             QVERIFY(!w.find<QPushButton>("resumeRun")->isEnabled());
             w.press("mendStop");
             QTRY_VERIFY(w.find<QPushButton>("resumeRun")->isEnabled());
-            w.choose("runSpeed", "10 ×");
             w.press("resumeRun");
             QTRY_VERIFY(w.machine().state() == MachineRun::State::sewing);
-            // The application ends here without a word; the machine sews on.
+            // The application ends here without a word; the machine sews on, to the end.
         }
-        QTRY_COMPARE_WITH_TIMEOUT(asked({{"do", "status"}})["state"].toString(), QString("sewing"),
-                                  3000);
+        QCOMPARE(asked({{"do", "status"}})["state"].toString(), QString("sewing"));
+        asked({{"do", "speed"}, {"factor", 1000}});
+        QTRY_COMPARE(asked({{"do", "status"}})["state"].toString(), QString("standing"));
         {
             StitchOutWindow w(file);
             w.page(StitchOutStage::run);
             QTRY_VERIFY(w.machine().record().sewn > 0);
             w.connectMachine();
-            QTRY_VERIFY(w.machine().state() == MachineRun::State::sewing ||
-                        w.machine().record().finished);
             w.choose("runSpeed", "1000 ×");
             QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 60'000);
             QCOMPARE(w.machine().record().mark, mark);
@@ -300,7 +299,7 @@ private slots:
     void theOtherProcessSews() {
         if (!qEnvironmentVariableIsSet(childFile)) return;
         StitchOutWindow w(qEnvironmentVariable(childFile));
-        w.makeReady("10 ×");
+        w.makeReady("1 ×");
         w.press("startRun");
         QTest::qWait(60'000);
         QFAIL("nobody killed it");
@@ -315,7 +314,7 @@ private slots:
         application.setProcessEnvironment(environment);
         application.start(QCoreApplication::applicationFilePath(),
                           {"test_stitch_out_stage", "theOtherProcessSews"});
-        QTRY_VERIFY_WITH_TIMEOUT(asked({{"do", "status"}})["sewn"].toInt() > 100, 60'000);
+        QTRY_VERIFY_WITH_TIMEOUT(asked({{"do", "status"}})["sewn"].toInt() > 20, 60'000);
         application.kill();
         QVERIFY(application.waitForFinished(10'000));
         QCOMPARE(application.exitStatus(), QProcess::CrashExit);
@@ -336,7 +335,7 @@ private slots:
     void afterAPowerCutItGoesOnFromWhatWasReallySewn() {
         MachineProcess process;
         StitchOutWindow w(file);
-        w.makeReady("100 ×");
+        w.makeReady("1 ×");
         w.press("startRun");
         QTRY_VERIFY(w.machine().record().sewn > 40);
         asked({{"do", "provoke"}, {"kind", "power-cut"}});
@@ -347,11 +346,15 @@ private slots:
         // The machine's own counter is older; the journal knows better.
         QCOMPARE(w.machine().status()["sewn"].toInt(), static_cast<int>(sewn / 10 * 10));
         QTRY_VERIFY(w.find<QPushButton>("resumeRun")->isEnabled());
+        w.choose("runSpeed", "1000 ×");
         w.press("resumeRun");
         QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 60'000);
         const auto times = timesSewn(w.machine().record().of);
+        // Three are sewn twice, but none of the thread before.
+        const RunTask& task = *w.machine().task();
+        const std::size_t again = std::max(sewn - 3, threadStart(*task.list, *task.points, sewn));
         for (std::size_t n = 0; n < times.size(); ++n)
-            QCOMPARE(times[n], n + 3 >= sewn && n < sewn ? 2 : 1);
+            QCOMPARE(times[n], n >= again && n < sewn ? 2 : 1);
         // One thread again, from a stitch: a choice.
         w.choose("startFrom", "from a stitch");
         w.find<QSpinBox>("startStitch")->setValue(static_cast<int>(w.machine().record().of) - 5);

@@ -53,6 +53,7 @@ struct AppWindow {
         window.repaint();
         QTRY_VERIFY_WITH_TIMEOUT((window.cloth().repaint(), window.cloth().isSettled()) &&
                                      !session().derivation.isSeeking() &&
+                                     !session().isLooking() &&
                                      !session().sewing.isBusy() && !session().ledger.isBusy() &&
                                      !window.registerStage().isReading(),
                                  60'000);

@@ -159,7 +159,7 @@ private slots:
 
     void lettersKeepToWhatTheClothTakes_data() {
         QTest::addColumn<QString>("face");
-        for (const char* face : {"lato", "garamond", "dancing-script"})
+        for (const char* face : {"lato", "lato-bold", "garamond", "dancing-script"})
             QTest::newRow(face) << QString(face);
         QTest::newRow("not tuned on") << "/usr/share/fonts/truetype/dejavu/DejaVuSerif.ttf";
     }
@@ -167,13 +167,15 @@ private slots:
         QFETCH(QString, face);
         const auto opened = openFace(face.toStdString());
         if (!opened) qFatal("%s", opened.error().line().c_str());
-        for (const auto& [cap, fabricId] : {std::pair{8.0, "canvas"}, std::pair{20.0, "cotton"},
-                                            std::pair{20.0, "sheer"}, std::pair{40.0, "canvas"}}) {
+        for (const auto& [cap, fabricId] :
+             {std::pair{8.0, "canvas"}, std::pair{20.0, "cotton"}, std::pair{20.0, "sheer"},
+              std::pair{40.0, "canvas"}, std::pair{30.0, "knit-thin"},
+              std::pair{40.0, "knit-thin"}}) {
             const Fabric fabric = *lib.fabric(fabricId);
             LoadLimits limits;
             limits.maxLayers = fabric.maxLayers;
             std::size_t shortOnes = 0, all = 0;
-            for (const char c : std::string("AGKRSWaegkmrx0469")) {
+            for (const char c : std::string("AGKQRSWaefgjkmrtx0469")) {
                 Lettering l = test::words(std::string(1, c), face.toStdString(), cap);
                 l.pullMm = fabric.pullMm;
                 l.mostLayers = fabric.maxLayers;

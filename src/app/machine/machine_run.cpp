@@ -191,9 +191,13 @@ void MachineRun::joinRun() {
     }
     StopKind kind{};
     if (parseStopKind(status["why"].toString().toStdString(), kind) && !known.standing() &&
-        known.sewn > 0 && !known.finished)
+        known.sewn > 0 && !known.finished) {
         known.stopped(kind);
+        if (journal) journal->stopped(known.events.back());
+    }
     emit changed();
+    // It may have come to its end while nobody listened.
+    if (status["done"].toBool() && says == known.of && !known.finished) finish();
 }
 
 void MachineRun::takeStatus(const QJsonObject& status) {
@@ -236,19 +240,23 @@ void MachineRun::takeEvent(const QJsonObject& event) {
     } else if (kind == "stopped") {
         takeStop(event);
     } else if (kind == "done") {
-        known.finish();
-        if (!known.finished)
-            return distrust(
-                tr("It says that it is done at stitch %L1 of %L2").arg(known.sewn).arg(known.of));
-        if (journal) journal->finished(known.sewn, known.seconds);
-        lastStatus["state"] = "standing";
-        current = State::standing;
-        emit changed();
-        emit happened(tr("Hooping %1 is sewn").arg(known.hooping),
-                      tr("Hands clear until the frame stands. Take the frame off, look at the "
-                         "stitching before the cloth comes out of it."));
-        emit finished();
+        finish();
     }
+}
+
+void MachineRun::finish() {
+    known.finish();
+    if (!known.finished)
+        return distrust(
+            tr("It says that it is done at stitch %L1 of %L2").arg(known.sewn).arg(known.of));
+    if (journal) journal->finished(known.sewn, known.seconds);
+    lastStatus["state"] = "standing";
+    current = State::standing;
+    emit changed();
+    emit happened(tr("Hooping %1 is sewn").arg(known.hooping),
+                  tr("Hands clear until the frame stands. Take the frame off, look at the "
+                     "stitching before the cloth comes out of it."));
+    emit finished();
 }
 
 void MachineRun::takeStop(const QJsonObject& event) {

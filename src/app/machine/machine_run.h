@@ -94,6 +94,7 @@ private:
     void takeStatus(const QJsonObject& status);
     void takeEvent(const QJsonObject& event);
     void takeStop(const QJsonObject& event);
+    void finish();
     void joinRun();
     void distrust(const QString& words);
     void selectStored(std::function<void()> then);

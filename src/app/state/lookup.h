@@ -44,6 +44,7 @@ public:
                     if (!own->late) return;
                 }
                 QMetaObject::invokeMethod(this, [this, own] {
+                    own->late = false;
                     if (own == work) emit ready();
                 });
             });
@@ -54,10 +55,11 @@ public:
         const std::lock_guard guard(work->mutex);
         return work->value.get();
     }
+    /// Until the value is there and was announced.
     bool isBusy() const {
         if (!work) return false;
         const std::lock_guard guard(work->mutex);
-        return !work->value;
+        return !work->value || work->late;
     }
 
 private:
@@ -66,7 +68,7 @@ private:
         std::mutex mutex;
         std::condition_variable there;
         std::unique_ptr<const Value> value;
-        bool late = false; ///< it was not there in time and is to be announced
+        bool late = false; ///< it was not there in time and is still to be announced
     };
     Make make;
     std::optional<Key> asked;

@@ -15,7 +15,8 @@ constexpr double outsideGapMm = 0.50, insideGapMm = 0.25;
 /// Short rows reach this far in from the outside, and stop this far short of the inside.
 constexpr double shortRow = 0.45, shortStop = 0.3, shorterStop = 0.45;
 constexpr double edgeRunsFromMm = 3.0, zigzagFromMm = 4.5;
-constexpr double edgeInset = 0.24; ///< of the width
+constexpr double leanShare = 1.2, mostLean = 0.25, leanOver = 8; ///< rungs that it takes to lean
+constexpr double edgeInset = 0.24;                               ///< of the width
 constexpr double zigzagPitchMm = 2.0;
 
 std::vector<std::size_t> stepsBetween(std::size_t from, std::size_t to) {
@@ -139,13 +140,29 @@ private:
     int stopped = 0;
 };
 
-/// A run at a share of the width: 0 is the left end of the rungs, 1 the right.
-void appendRunAt(Polyline& out, const Column& column, std::size_t from, std::size_t to,
-                 double share) {
+/// A run at a share of the width that may change from rung to rung: 0 is their left end, 1 the
+/// right.
+template<class Share>
+void appendRunAlong(Polyline& out, const Column& column, std::size_t from, std::size_t to,
+                    Share shareAt) {
     Polyline line;
     for (const std::size_t i : stepsBetween(from, to))
-        line.push_back(lerp(column.rungs[i].left, column.rungs[i].right, share));
+        line.push_back(lerp(column.rungs[i].left, column.rungs[i].right, shareAt(i)));
     for (const Vec2& p : runThrough({line}, runStitchMm)) crossTo(out, p, runStitchMm * 1.5, 1);
+}
+
+void appendRunAt(Polyline& out, const Column& column, std::size_t from, std::size_t to,
+                 double share) {
+    appendRunAlong(out, column, from, to, [share](std::size_t) { return share; });
+}
+
+/// How far a column bends at a rung: its ends' ways on the right less those on the left, of both.
+double bendAt(const Column& column, std::size_t i) {
+    const std::size_t a = i - std::min<std::size_t>(i, 4);
+    const std::size_t b = std::min(i + 4, column.rungs.size() - 1);
+    const double left = distance(column.rungs[a].left, column.rungs[b].left);
+    const double right = distance(column.rungs[a].right, column.rungs[b].right);
+    return left + right > 0 ? (right - left) / (left + right) : 0;
 }
 
 } // namespace
@@ -155,8 +172,15 @@ void appendCover(Polyline& out, const Column& column, std::size_t from, std::siz
     CoverMaker(out, column, options).sew(from, to);
 }
 
-void appendCentreRun(Polyline& out, const Column& column, std::size_t from, std::size_t to) {
-    appendRunAt(out, column, from, to, 0.5);
+void appendCentreRun(Polyline& out, const Column& column, std::size_t from, std::size_t to,
+                     bool leaning) {
+    if (!leaning) return appendRunAt(out, column, from, to, 0.5);
+    const auto [low, high] = std::minmax(from, to);
+    appendRunAlong(out, column, from, to, [&, a = low, b = high](std::size_t i) {
+        // Its ends stay in the middle, where other columns go on.
+        const double away = std::min(1.0, static_cast<double>(std::min(i - a, b - i)) / leanOver);
+        return 0.5 + away * std::clamp(leanShare * bendAt(column, i), -mostLean, mostLean);
+    });
 }
 
 void appendUnderlay(Polyline& out, const Column& column, std::size_t from, std::size_t to) {

@@ -153,13 +153,13 @@ private:
             const std::size_t p = parent[c];
             for (const Child& child : children[p])
                 if (child.column == c) {
-                    appendCentreRun(out, column(c), rung, child.rungThere);
+                    appendCentreRun(out, column(c), rung, child.rungThere, options.leaningRun);
                     rung = child.rungHere;
                 }
             c = p;
             go(middle(c, rung));
         }
-        appendCentreRun(out, column(root), rung, exitRung);
+        appendCentreRun(out, column(root), rung, exitRung, options.leaningRun);
     }
     /// The first point, held by small stitches along the column.
     void begin(std::size_t c, std::size_t rung) {
@@ -221,13 +221,13 @@ private:
         });
         std::size_t rung = at;
         for (const Child& child : own) {
-            appendCentreRun(out, column(c), rung, child.rungHere);
+            appendCentreRun(out, column(c), rung, child.rungHere, options.leaningRun);
             rung = child.rungHere;
             go(middle(child.column, child.rungThere));
             visit(child.column, child.rungThere);
             go(middle(c, rung));
         }
-        appendCentreRun(out, column(c), rung, far);
+        appendCentreRun(out, column(c), rung, far, options.leaningRun);
         if (options.underlay) appendUnderlay(out, column(c), far, at);
         appendCover(out, column(c), far, at, options);
     }

@@ -33,7 +33,7 @@ public:
             for (auto it = entries.begin(); it != entries.end(); ++it)
                 if (it->face == face && it->glyph == glyph &&
                     it->options.capHeightMm == o.capHeightMm && it->options.pitchMm == o.pitchMm &&
-                    it->options.changes == o.changes) {
+                    it->options.changes == o.changes && it->options.mostDenser == o.mostDenser) {
                     entries.splice(entries.begin(), entries, it);
                     return it->parts;
                 }
@@ -92,7 +92,8 @@ public:
             const Vec2 exit = i + 1 < parts.size()
                                   ? nearestPoint(parts[i + 1], parts[i].box.centre())
                                   : endOf(parts[i]);
-            const SewOptions options{lettering.pullMm, underlaid(lettering), false};
+            const SewOptions options{lettering.pullMm, underlaid(lettering), false,
+                                     isLightCloth(lettering)};
             Polyline points = sewPart(parts[i].part, entry, exit, options);
             if (points.size() < 2) continue;
             const bool goesOn =
@@ -328,6 +329,8 @@ std::vector<LetterPart> letterParts(const PlacedLetter& letter,
         ColumnOptions options;
         options.capHeightMm = lettering.capHeightMm * letter.scale;
         options.pitchMm = lettering.pitchMm;
+        // Satin alone is nearly all that a light cloth takes.
+        if (isLightCloth(lettering)) options.mostDenser = 1;
         // Columns are counted through the glyphs of a letter.
         if (change)
             for (ColumnChange c : change->columns) {

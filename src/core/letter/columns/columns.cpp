@@ -39,7 +39,7 @@ public:
             coverLeftovers(outline, columns, options.pitchMm);
         }
         std::erase_if(columns, [](const Column& c) { return c.rungs.size() < 2; });
-        for (Column& c : columns) respace(c, options.pitchMm);
+        for (Column& c : columns) respace(c, options.pitchMm, options.mostDenser);
         widenThinStrokes(columns, cutter, boundsOf(outline));
         for (Column& c : columns) keepFromCrossing(c.rungs);
         for (std::size_t i = 0; i < columns.size(); ++i)

@@ -46,6 +46,9 @@ struct ColumnOptions {
     double capHeightMm = 20;
     double pitchMm = 0.40;
     std::vector<ColumnChange> changes;
+    /// Where rows lie aslant, the pitch along the centre line leaves less between them across
+    /// themselves: they may lie so much denser there.
+    double mostDenser = 1.25;
 };
 
 /// The columns of a glyph. The contours may overlap as fonts draw them (non-zero winding); specks

@@ -5,11 +5,8 @@
 namespace rapt {
 namespace {
 
-/// How much denser rows may get where their middles drift sideways.
-constexpr double mostDenser = 1.25;
-
 /// Length of the line of middles from rung to rung, sideways drift limited.
-double advance(const Rung& a, const Rung& b) {
+double advance(const Rung& a, const Rung& b, double mostDenser) {
     const Vec2 step = b.middle() - a.middle();
     const Vec2 row = lerp(a.right, b.right, 0.5) - lerp(a.left, b.left, 0.5);
     const double width = length(row);
@@ -19,12 +16,12 @@ double advance(const Rung& a, const Rung& b) {
 
 } // namespace
 
-void respace(Column& column, double pitchMm) {
+void respace(Column& column, double pitchMm, double mostDenser) {
     const std::vector<Rung>& old = column.rungs;
     if (old.size() < 3) return;
     std::vector<double> along{0};
     for (std::size_t i = 1; i < old.size(); ++i)
-        along.push_back(along.back() + advance(old[i - 1], old[i]));
+        along.push_back(along.back() + advance(old[i - 1], old[i], mostDenser));
     const double half = pitchMm / 2, total = along.back();
     if (total < half) return;
     const int count = std::max(1, static_cast<int>(std::lround(total / half)));

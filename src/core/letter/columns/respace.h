@@ -6,7 +6,8 @@
 namespace rapt {
 
 /// The same strip with its rungs half a pitch apart along the line of their middles. Where the
-/// middles drift to a side faster than the column goes on, rows get denser only up to a limit.
-void respace(Column& column, double pitchMm);
+/// middles drift to a side faster than the column goes on, rows lie at most `mostDenser` times
+/// denser across themselves.
+void respace(Column& column, double pitchMm, double mostDenser);
 
 } // namespace rapt

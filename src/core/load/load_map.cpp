@@ -4,6 +4,9 @@
 #include "load/load_sums.h"
 #include "thread/measures.h"
 
+#include <algorithm>
+#include <bit>
+
 namespace rapt {
 namespace {
 
@@ -15,6 +18,14 @@ Box reachOf(const StitchList& list) {
         box.add(list.stitches[i].at());
     });
     return box;
+}
+
+/// 0 if none is above. Floats of 0 and more are in the order of their bits, in which the greatest
+/// is found several at a time.
+float highestOf(const std::vector<float>& values) {
+    std::int32_t highest = 0;
+    for (const float v : values) highest = std::max(highest, std::bit_cast<std::int32_t>(v));
+    return std::bit_cast<float>(highest);
 }
 
 } // namespace
@@ -29,16 +40,17 @@ void LoadMap::noteTotals(const Tile& tile) {
         return Cell{tile.first.i + static_cast<int>(k % tileCells),
                     tile.first.j + static_cast<int>(k / tileCells)};
     };
-    for (std::size_t k = 0; k < tile.layers.size(); ++k) {
-        if (tile.layers[k] > totals.peakLayers) {
-            totals.peakLayers = tile.layers[k];
-            totals.peakLayersAt = cell(k).centre();
-        }
-        if (tile.hits[k] > totals.peakHits) {
-            totals.peakHits = tile.hits[k];
-            totals.peakHitsAt = cell(k).centre();
-        }
-    }
+    const auto note = [&](const std::vector<float>& values, double& peak,
+                          std::optional<Vec2>& peakAt) {
+        const float highest = highestOf(values);
+        if (highest <= peak) return;
+        peak = highest;
+        peakAt = cell(static_cast<std::size_t>(std::find(values.begin(), values.end(), highest) -
+                                               values.begin()))
+                     .centre();
+    };
+    note(tile.layers, totals.peakLayers, totals.peakLayersAt);
+    note(tile.hits, totals.peakHits, totals.peakHitsAt);
 }
 
 Result<LoadMap> LoadMap::measure(const StitchList& list, std::stop_token stop) {
@@ -48,7 +60,7 @@ Result<LoadMap> LoadMap::measure(const StitchList& list, std::stop_token stop) {
     LoadSums sums(box);
     const Status state = sums.add(list, 0, list.stitches.size(), nullptr, 1, stop);
     if (!state) return state.error();
-    sums.average(map);
+    sums.averageAll(map);
     return map;
 }
 

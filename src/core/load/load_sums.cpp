@@ -3,6 +3,9 @@
 #include "load/cell_walk.h"
 #include "thread/measures.h"
 
+#include <array>
+#include <bit>
+
 namespace rapt {
 namespace {
 
@@ -13,23 +16,38 @@ constexpr std::size_t maxTiles = 12'000;
 // Thread that would cross more cells than this takes longer than anyone waits.
 constexpr double maxThreadMm = 4e7;
 
-/// Sums of 5 × 5 cells round each cell of the tile, times `factor`.
-std::vector<float> windowSums(const std::vector<float>& block, float factor) {
-    std::vector<float> rows(static_cast<std::size_t>(paddedSide * side));
-    for (int y = 0; y < paddedSide; ++y)
-        for (int x = 0; x < side; ++x) {
-            const float* p = &block[static_cast<std::size_t>(y * paddedSide + x)];
-            rows[static_cast<std::size_t>(y * side + x)] = p[0] + p[1] + p[2] + p[3] + p[4];
-        }
-    std::vector<float> sums(static_cast<std::size_t>(side * side));
-    for (int y = 0; y < side; ++y)
-        for (int x = 0; x < side; ++x) {
-            const float* p = &rows[static_cast<std::size_t>(y * side + x)];
-            sums[static_cast<std::size_t>(y * side + x)] =
-                factor * (p[0] + p[side] + p[2 * side] + p[3 * side] + p[4 * side]);
-        }
-    return sums;
+/// Floats of a row of cells: a tile's, and with two cells more on each side.
+constexpr int rowFloats = 2 * side, paddedFloats = 2 * paddedSide;
+
+/// Place of a cell's two values in its tile, row by row.
+inline std::size_t cellInTile(int i, int j) {
+    return static_cast<std::size_t>((j & (side - 1)) * rowFloats + 2 * (i & (side - 1)));
 }
+
+/// The mean of the layers in the cells of a tile that thread crosses.
+struct CrossedCells {
+    double sum = 0;
+    std::int64_t count = 0;
+
+    void add(const std::vector<float>& raw, const std::vector<float>& layers) {
+        // Column by column: what does not wait for the cell before is quick.
+        std::array<float, side> sums{};
+        std::array<std::int32_t, side> counts{};
+        for (int y = 0; y < side; ++y) {
+            const float* own = &raw[static_cast<std::size_t>(y * rowFloats)];
+            const float* layer = &layers[static_cast<std::size_t>(y * side)];
+            for (std::size_t x = 0; x < side; ++x) {
+                const bool crossed = own[2 * x] > 0;
+                sums[x] += crossed ? layer[x] : 0.0f;
+                counts[x] += crossed;
+            }
+        }
+        for (std::size_t x = 0; x < side; ++x) {
+            sum += static_cast<double>(sums[x]);
+            count += counts[x];
+        }
+    }
+};
 
 } // namespace
 
@@ -109,25 +127,23 @@ LoadSums::RawTile& LoadSums::tileFor(int tx, int ty) {
     return tile;
 }
 
-void LoadSums::addArea(int i, int j, float area) {
-    const int tx = i >> 6;
-    const int ty = j >> 6;
-    if (tx != cachedX || ty != cachedY || !cachedArea) {
-        if (!isInside(tx, ty)) return;
-        // A tile's cells stay where they are when the list of tiles grows.
-        cachedArea = tileFor(tx, ty).area.data();
-        cachedX = tx;
-        cachedY = ty;
-    }
-    cachedArea[((j & (side - 1)) << 6) | (i & (side - 1))] += area;
+/// Makes the tile at a cell the one that is added to; false outside the area.
+inline bool LoadSums::turnTo(int i, int j) {
+    const int tx = i >> 6, ty = j >> 6;
+    if (tx == openX && ty == openY && open) return true;
+    if (!isInside(tx, ty)) return false;
+    // A tile's cells stay where they are when the list of tiles grows.
+    RawTile& tile = tileFor(tx, ty);
+    open = tile.cells.data();
+    openX = tx;
+    openY = ty;
+    return true;
 }
 
 void LoadSums::addHit(const Stitch& s, float sign) {
     const int i = floorDiv(s.x, cellUnits);
     const int j = floorDiv(s.y, cellUnits);
-    if (!isInside(i >> 6, j >> 6)) return;
-    RawTile& t = tileFor(i >> 6, j >> 6);
-    t.hits[static_cast<std::size_t>(((j & (side - 1)) << 6) | (i & (side - 1)))] += sign;
+    if (turnTo(i, j)) open[cellInTile(i, j) + 1] += sign;
 }
 
 void LoadSums::addThread(const Stitch& a, const Stitch& b, float width) {
@@ -136,7 +152,7 @@ void LoadSums::addThread(const Stitch& a, const Stitch& b, float width) {
     laidMm += size;
     const double total = size * width;
     eachCellCrossed(a, b, [&](int i, int j, double share) {
-        addArea(i, j, static_cast<float>(total * share));
+        if (turnTo(i, j)) open[cellInTile(i, j)] += static_cast<float>(total * share);
     });
 }
 
@@ -146,8 +162,12 @@ const LoadSums::RawTile* LoadSums::rawAt(int tx, int ty) const {
     return k < 0 ? nullptr : &raw[static_cast<std::size_t>(k)];
 }
 
+LoadSums::Work::Work()
+    : block(static_cast<std::size_t>(paddedSide * paddedFloats)),
+      rows(static_cast<std::size_t>(paddedSide * rowFloats)) {}
+
 /// The raw values of a tile with two cells of its neighbours all round; false if all are 0.
-bool LoadSums::gather(int tx, int ty, std::vector<float> RawTile::*field, Block& block) const {
+bool LoadSums::gather(int tx, int ty, std::vector<float>& block) const {
     std::fill(block.begin(), block.end(), 0.0f);
     bool any = false;
     for (int ny = -1; ny <= 1; ++ny)
@@ -157,30 +177,48 @@ bool LoadSums::gather(int tx, int ty, std::vector<float> RawTile::*field, Block&
             const int left = std::max(-2, nx * side), right = std::min(side + 2, (nx + 1) * side);
             const int top = std::max(-2, ny * side), bottom = std::min(side + 2, (ny + 1) * side);
             for (int y = top; y < bottom; ++y) {
-                const float* from = &(
-                    t->*field)[static_cast<std::size_t>((y - ny * side) * side + left - nx * side)];
-                float* to = &block[static_cast<std::size_t>((y + 2) * padded + left + 2)];
-                float sum = 0;
-                for (int x = 0; x < right - left; ++x) sum += to[x] = from[x];
-                any = any || sum != 0;
+                const float* from = &t->cells[cellInTile(left, y)];
+                float* to =
+                    &block[static_cast<std::size_t>((y + 2) * paddedFloats + 2 * (left + 2))];
+                std::uint32_t bits = 0;
+                for (int x = 0; x < 2 * (right - left); ++x)
+                    bits |= std::bit_cast<std::uint32_t>(to[x] = from[x]);
+                any = any || bits != 0;
             }
         }
     return any;
 }
 
-bool LoadSums::averagedTile(int tx, int ty, LoadMap::Tile& tile) const {
+bool LoadSums::averagedTile(int tx, int ty, Work& work, LoadMap::Tile& tile) const {
     bool near = false;
     for (int ny = -1; ny <= 1 && !near; ++ny)
         for (int nx = -1; nx <= 1 && !near; ++nx) near = rawAt(tx + nx, ty + ny) != nullptr;
-    if (!near) return false;
-    Block area(static_cast<std::size_t>(padded * padded));
-    Block hits(static_cast<std::size_t>(padded * padded));
-    const bool anyArea = gather(tx, ty, &RawTile::area, area);
-    const bool anyHits = gather(tx, ty, &RawTile::hits, hits);
-    if (!anyArea && !anyHits) return false;
+    if (!near || !gather(tx, ty, work.block)) return false;
     tile.first = {tx * side, ty * side};
-    tile.layers = windowSums(area, static_cast<float>(1 / (windowMm * windowMm)));
-    tile.hits = windowSums(hits, static_cast<float>(1 / (windowMm * windowMm)));
+    tile.layers.resize(static_cast<std::size_t>(side * side));
+    tile.hits.resize(tile.layers.size());
+    // Sums of 5 × 5 cells round each: along the rows, then down the columns.
+    for (int y = 0; y < paddedSide; ++y) {
+        const float* p = &work.block[static_cast<std::size_t>(y * paddedFloats)];
+        float* sum = &work.rows[static_cast<std::size_t>(y * rowFloats)];
+        for (int x = 0; x < rowFloats; ++x)
+            sum[x] = p[x] + p[x + 2] + p[x + 4] + p[x + 6] + p[x + 8];
+    }
+    constexpr auto share = static_cast<float>(1 / (windowMm * windowMm));
+    for (int y = 0; y < side; ++y) {
+        const float* p = &work.rows[static_cast<std::size_t>(y * rowFloats)];
+        std::array<float, rowFloats> sum;
+        for (int x = 0; x < rowFloats; ++x)
+            sum[static_cast<std::size_t>(x)] =
+                share * (p[x] + p[x + rowFloats] + p[x + 2 * rowFloats] + p[x + 3 * rowFloats] +
+                         p[x + 4 * rowFloats]);
+        float* layers = &tile.layers[static_cast<std::size_t>(y * side)];
+        float* hits = &tile.hits[static_cast<std::size_t>(y * side)];
+        for (std::size_t x = 0; x < side; ++x) {
+            layers[x] = sum[2 * x];
+            hits[x] = sum[2 * x + 1];
+        }
+    }
     return true;
 }
 
@@ -194,26 +232,24 @@ void LoadSums::prepare(LoadMap& map) const {
     map.directory.assign(directory.size(), -1);
 }
 
-void LoadSums::average(LoadMap& map) const {
+void LoadSums::averageAll(LoadMap& map) {
     prepare(map);
-    std::size_t crossedCells = 0;
-    double crossedSum = 0;
-    LoadMap::Tile tile;
+    CrossedCells crossed;
+    Work work;
     for (int ty = firstTileY; ty < firstTileY + tilesDown; ++ty)
         for (int tx = firstTileX; tx < firstTileX + tilesAcross; ++tx) {
-            if (!averagedTile(tx, ty, tile)) continue;
-            if (const RawTile* own = rawAt(tx, ty))
-                for (std::size_t k = 0; k < tile.layers.size(); ++k)
-                    if (own->area[k] > 0) {
-                        ++crossedCells;
-                        crossedSum += static_cast<double>(tile.layers[k]);
-                    }
+            // Nothing reaches back to the tile above and left of this one's neighbours.
+            if (isInside(tx - 2, ty - 1))
+                if (const std::int32_t past = directory[place(tx - 2, ty - 1)]; past >= 0)
+                    raw[static_cast<std::size_t>(past)].cells = {};
+            LoadMap::Tile tile;
+            if (!averagedTile(tx, ty, work, tile)) continue;
+            if (const RawTile* own = rawAt(tx, ty)) crossed.add(own->cells, tile.layers);
             map.noteTotals(tile);
             map.directory[place(tx, ty)] = static_cast<std::int32_t>(map.content.size());
             map.content.push_back(std::move(tile));
-            tile = {};
         }
-    if (crossedCells > 0) map.totals.meanLayers = crossedSum / static_cast<double>(crossedCells);
+    if (crossed.count > 0) map.totals.meanLayers = crossed.sum / static_cast<double>(crossed.count);
 }
 
 void LoadSums::averageChanged(LoadMap& map, std::vector<Cell>& changed) {
@@ -229,13 +265,14 @@ void LoadSums::averageChanged(LoadMap& map, std::vector<Cell>& changed) {
                 if (isInside(t.tx + nx, t.ty + ny)) wanted[place(t.tx + nx, t.ty + ny)] = true;
     }
     // The next stitch must mark its tile again.
-    cachedArea = nullptr;
+    open = nullptr;
     LoadMap::Tile tile;
+    Work work;
     for (int ty = firstTileY; ty < firstTileY + tilesDown; ++ty)
         for (int tx = firstTileX; tx < firstTileX + tilesAcross; ++tx) {
             if (!wanted[place(tx, ty)]) continue;
             std::int32_t& index = map.directory[place(tx, ty)];
-            const bool any = averagedTile(tx, ty, tile);
+            const bool any = averagedTile(tx, ty, work, tile);
             if (!any && index < 0) continue;
             if (!any) {
                 tile.first = {tx * side, ty * side};

@@ -18,22 +18,27 @@ public:
     Status add(const StitchList& list, std::size_t first, std::size_t last,
                const Affine* change = nullptr, float sign = 1, std::stop_token stop = {});
 
-    /// Averages everything anew.
-    void average(LoadMap& map) const;
+    /// Averages everything anew. The sums are used up, row by row of tiles: their memory is the
+    /// map's.
+    void averageAll(LoadMap& map);
     /// Averages again what was touched since the last call, into the same map.
     void averageChanged(LoadMap& map, std::vector<Cell>& changed);
 
 private:
     static constexpr int side = LoadMap::tileCells;
-    static constexpr int padded = side + windowCells - 1;
-    using Block = std::vector<float>;
 
-    /// Thread length × width in mm², and penetrations.
+    /// A cell's thread length × width in mm², and its penetrations, beside each other: a stitch
+    /// brings both to the same place.
     struct RawTile {
         int tx = 0, ty = 0;
         bool touched = true;
-        std::vector<float> area = std::vector<float>(side * side);
-        std::vector<float> hits = std::vector<float>(side * side);
+        std::vector<float> cells = std::vector<float>(2 * side * side);
+    };
+    /// A tile with what windows reach of its neighbours, and its sums along rows; used again from
+    /// tile to tile.
+    struct Work {
+        std::vector<float> block, rows;
+        Work();
     };
 
     bool tooLarge() const;
@@ -42,19 +47,19 @@ private:
     bool isInside(int tx, int ty) const;
     RawTile& tileFor(int tx, int ty);
     const RawTile* rawAt(int tx, int ty) const;
-    void addArea(int i, int j, float area);
+    bool turnTo(int i, int j);
     void addHit(const Stitch& s, float sign);
     void addThread(const Stitch& a, const Stitch& b, float width);
     void prepare(LoadMap& map) const;
-    bool gather(int tx, int ty, std::vector<float> RawTile::*field, Block& block) const;
+    bool gather(int tx, int ty, std::vector<float>& block) const;
     /// The averaged tile; nothing if no thread and no needle point reaches it.
-    bool averagedTile(int tx, int ty, LoadMap::Tile& tile) const;
+    bool averagedTile(int tx, int ty, Work& work, LoadMap::Tile& tile) const;
 
     int firstTileX = 0, firstTileY = 0, tilesAcross = 0, tilesDown = 0;
     std::vector<std::int32_t> directory; ///< index into `raw` by tile position, or −1
     std::vector<RawTile> raw;
-    float* cachedArea = nullptr;
-    int cachedX = 0, cachedY = 0;
+    float* open = nullptr; ///< cells of the tile at (openX, openY)
+    int openX = 0, openY = 0;
     double laidMm = 0;
 };
 

@@ -24,16 +24,18 @@ public:
         last = ownMs();
     }
 
+    /// What was done since the last beat ends here.
+    void beat() {
+        const double now = ownMs();
+        longest = std::max(longest, now - last);
+        last = now;
+    }
+
 private:
     static double ownMs() {
         timespec now{};
         clock_gettime(CLOCK_THREAD_CPUTIME_ID, &now);
         return static_cast<double>(now.tv_sec) * 1e3 + static_cast<double>(now.tv_nsec) * 1e-6;
-    }
-    void beat() {
-        const double now = ownMs();
-        longest = std::max(longest, now - last);
-        last = now;
     }
 
     QTimer timer;

@@ -23,6 +23,8 @@ class TestPulse : public QObject {
         QApplication::processEvents();
         pulse.forget();
         step();
+        pulse.beat();
+        QApplication::processEvents();
         QTRY_VERIFY_WITH_TIMEOUT(w.cloth().isSettled() && !w.session().derivation.isSeeking(),
                                  60'000);
         QVERIFY2(pulse.longestMs() < bearableMs,

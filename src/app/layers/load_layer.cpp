@@ -6,6 +6,8 @@ namespace rapt::app {
 namespace {
 
 constexpr double roomMm = 10; ///< round everything that is sewn
+/// So many records are added while a person waits; more of them in the background.
+constexpr Playhead quickRecords = 5'000;
 
 } // namespace
 
@@ -15,7 +17,11 @@ LoadLayer::LoadLayer(Session& s) : session(s) {
     });
     connect(&session, &Session::viewChanged, this, &LoadLayer::takeLoad);
     connect(&session, &Session::stageChanged, this, &LoadLayer::draw);
-    connect(&session.playback, &PlaybackState::changed, this, &LoadLayer::followPlayhead);
+    connect(&session.playback, &PlaybackState::changed, this, &LoadLayer::keepUp);
+    connect(&building, &QFutureWatcherBase::finished, this, [this] {
+        live = building.result();
+        keepUp(); // others may be wanted meanwhile
+    });
     connect(&drawing, &QFutureWatcherBase::finished, this, [this] {
         overlay = drawing.result();
         draw(); // it may be stale already
@@ -26,7 +32,10 @@ LoadLayer::LoadLayer(Session& s) : session(s) {
 void LoadLayer::takeLoad() {
     live.reset();
     stale = true;
-    followPlayhead();
+    ++version;
+    dragged.reset(); // what was let go lies where it was dragged to
+    live.reset();
+    keepUp();
     draw();
     emit changed();
 }
@@ -46,35 +55,63 @@ void LoadLayer::draw() {
     }));
 }
 
-/// Room for the whole cloth and for everything that lies beside it.
-void LoadLayer::beginLive() {
-    live.reset();
-    const Derived* derived = session.checked();
+void LoadLayer::Live::addUpTo(Playhead end) {
+    load.add(of->list, done, end);
+    done = end;
+    const LoadMap& map = load.map();
+    overlay.renew(map, load.changedTiles());
+}
+
+/// In the background, with room for the whole cloth and for everything that lies beside it; what is
+/// shown stays until it is there.
+void LoadLayer::build(const Derived& derived, Playhead end) {
     const auto fabric = session.library.fabric(session.job().brief.fabric);
-    if (!derived || !fabric) return;
+    if (!fabric || building.isRunning()) return;
     Box area = session.job().cloth.box();
-    for (const PieceSpan& span : derived->stitched().spans) area.add(span.extents);
-    live = std::make_unique<Live>(area.grown(roomMm));
-    live->of = derived->sewn;
-    live->overlay.begin(area.grown(roomMm), session.weighing.kind(),
-                        limitsOf(*fabric, session.job().cloth));
+    for (const PieceSpan& span : derived.stitched().spans) area.add(span.extents);
+    building.setFuture(QtConcurrent::run([of = derived.sewn, end, version = version,
+                                          area = area.grown(roomMm), kind = session.weighing.kind(),
+                                          limits = limitsOf(*fabric, session.job().cloth)] {
+        auto made = std::make_shared<Live>(area);
+        made->of = of;
+        made->version = version;
+        made->overlay.begin(area, kind, limits);
+        made->addUpTo(end);
+        return made;
+    }));
+}
+
+void LoadLayer::follow(const std::optional<Affine>& change) {
+    if (!isShown()) return;
+    dragged = change;
+    if (!change) live.reset();
+    keepUp();
+}
+
+/// The live map shows what is dragged, or what is sewn up to the playhead. Forward only what is new
+/// is added.
+void LoadLayer::keepUp() {
+    const Derived* derived = session.checked();
+    const auto head = session.playback.head();
+    if (!dragged && !head) live.reset();
+    if (derived && (dragged || head)) {
+        const Playhead all = derived->sewn->list.stitches.size();
+        const Playhead end = dragged ? all : std::min(*head, all);
+        if (!live || live->version != version || live->of != derived->sewn || live->done > end ||
+            end - live->done > quickRecords)
+            return build(*derived, end);
+        if (dragged)
+            move(*dragged);
+        else
+            live->addUpTo(end);
+    }
+    emit changed();
 }
 
 /// Only the tiles that are left and come to are new.
-void LoadLayer::follow(const std::optional<Affine>& change) {
-    if (!isShown()) return;
-    if (!change) {
-        live.reset();
-        return followPlayhead();
-    }
-    if (!live) {
-        beginLive();
-        if (!live) return;
-        const StitchList& list = live->of->list;
-        live->load.add(list, 0, list.stitches.size());
-    }
+void LoadLayer::move(const Affine& change) {
     const Affine held = session.copyMapOfSelection();
-    const Affine now = held.then(*change).then(held.inverse());
+    const Affine now = held.then(change).then(held.inverse());
     for (const PieceSpan& span : live->of->spans)
         if (session.selection.contains(span.source)) {
             const Affine toFirst = span.fromFirst.inverse();
@@ -85,25 +122,6 @@ void LoadLayer::follow(const std::optional<Affine>& change) {
     live->change = now;
     const LoadMap& map = live->load.map();
     live->overlay.renew(map, live->load.changedTiles());
-}
-
-/// Load up to the playhead. Forward only what is new is added.
-void LoadLayer::followPlayhead() {
-    const auto place = session.playback.head();
-    const Derived* derived = session.checked();
-    if (!place) {
-        live.reset();
-    } else if (derived) {
-        if (!live || live->done > *place || live->of != derived->sewn) beginLive();
-        if (!live) return;
-        const StitchList& list = live->of->list;
-        const Playhead end = std::min(*place, list.stitches.size());
-        live->load.add(list, live->done, end);
-        live->done = end;
-        const LoadMap& map = live->load.map();
-        live->overlay.renew(map, live->load.changedTiles());
-    }
-    emit changed();
 }
 
 void LoadLayer::paint(QPainter& painter, const Canvas& canvas) {

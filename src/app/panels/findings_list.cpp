@@ -130,7 +130,7 @@ void FindingCard::keyPressEvent(QKeyEvent* event) {
 }
 
 FindingsList::FindingsList(Session& s, QWidget* parent)
-    : QWidget(parent), session(s), count(quietLabel({})), cards(new QVBoxLayout) {
+    : QWidget(parent), session(s), count(quietLabel({})) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(8);
@@ -140,8 +140,6 @@ FindingsList::FindingsList(Session& s, QWidget* parent)
     head->addWidget(count);
     count->setWordWrap(false);
     layout->addLayout(head);
-    cards->setSpacing(8);
-    layout->addLayout(cards);
     connect(&session.derivation, &Derivation::ready, this, [this](Phase phase) {
         if (phase != Phase::weight && phase != Phase::comparison) refresh();
     });
@@ -150,13 +148,10 @@ FindingsList::FindingsList(Session& s, QWidget* parent)
 
 /// True if the cards are those of these findings already.
 bool FindingsList::takeRemedies(const std::vector<Finding>& findings) {
-    if (cards->count() != static_cast<int>(findings.size()) || findings.empty()) return false;
-    const auto card = [&](std::size_t i) {
-        return static_cast<FindingCard*>(cards->itemAt(static_cast<int>(i))->widget());
-    };
+    if (cards.size() != findings.size() || findings.empty()) return false;
     for (std::size_t i = 0; i < findings.size(); ++i)
-        if (!card(i)->isAbout(findings[i])) return false;
-    for (std::size_t i = 0; i < findings.size(); ++i) card(i)->takeRemedies(findings[i]);
+        if (!cards[i]->isAbout(findings[i])) return false;
+    for (std::size_t i = 0; i < findings.size(); ++i) cards[i]->takeRemedies(findings[i]);
     return true;
 }
 
@@ -174,10 +169,11 @@ QString FindingsList::countText(const std::vector<Finding>& findings) {
 
 void FindingsList::refresh() {
     if (const Derived* known = session.checked(); known && takeRemedies(known->findings())) return;
-    while (QLayoutItem* item = cards->takeAt(0)) {
-        item->widget()->hide();
-        item->widget()->deleteLater();
-        delete item;
+    cards.clear();
+    if (box) {
+        box->hide();
+        box->deleteLater();
+        box = nullptr;
     }
     const Derived* checked = session.checked();
     if (!checked) {
@@ -186,7 +182,17 @@ void FindingsList::refresh() {
         return;
     }
     count->setText(countText(checked->findings()));
-    for (const Finding& f : checked->findings()) cards->addWidget(new FindingCard(f, session));
+    if (checked->findings().empty()) return;
+    // Shown together: each card shown alone would lay the whole column out again.
+    box = new QWidget;
+    auto* column = new QVBoxLayout(box);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(8);
+    for (const Finding& f : checked->findings()) {
+        cards.push_back(new FindingCard(f, session));
+        column->addWidget(cards.back());
+    }
+    layout()->addWidget(box);
 }
 
 } // namespace rapt::app

@@ -10,6 +10,8 @@
 
 namespace rapt::app {
 
+class FindingCard;
+
 class FindingsList : public QWidget {
     Q_OBJECT
 public:
@@ -24,7 +26,8 @@ private:
 
     Session& session;
     QLabel* count;
-    QVBoxLayout* cards;
+    QWidget* box = nullptr; ///< holds the cards
+    std::vector<FindingCard*> cards;
 };
 
 /// One finding. Enter or a click shows its place; the remedy has a button of its own.

@@ -427,6 +427,19 @@ private slots:
         QVERIFY(!kinds(askew).contains("hooping-turn"));
         QVERIFY(kinds(moveClamping(askew.hoopings[0].clamping, {}, 10, lib).change(askew))
                     .contains("hooping-turn"));
+        // A machine that reaches less than the frame's field, until another one sews it.
+        Library few = lib;
+        few.machines.resize(2);
+        few.machines[0].id = few.machines[0].name = "small";
+        few.machines[0].fieldWidthMm = 120;
+        few.machines[1].frames.clear();
+        askew.brief.machine = "small";
+        const auto askewLists = hoopingLists(askew, few);
+        const auto unfit = ringFindings(askew, *askewLists, few);
+        QVERIFY(unfit.size() == 1 && unfit[0].kind == "hooping-machine");
+        QCOMPARE(unfit[0].severity, Severity::stop);
+        QVERIFY(unfit[0].text.find("120") != std::string::npos);
+        QVERIFY(ringFindings(unfit[0].remedy()->edit.change(askew), *askewLists, few).empty());
     }
 
     void theForecastAgreesWithFormulas() {

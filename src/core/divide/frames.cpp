@@ -1,6 +1,7 @@
 #include "divide/frames.h"
 
 #include <algorithm>
+#include <fmt/format.h>
 #include <numbers>
 
 namespace rapt {
@@ -48,6 +49,23 @@ bool holds(const Hoop& hoop, const Polyline& places, double marginMm) {
     less.cornerMm = std::max(0.0, hoop.cornerMm - marginMm);
     return less.widthMm > 0 && less.heightMm > 0 &&
            std::all_of(places.begin(), places.end(), [&](Vec2 p) { return less.reaches(p); });
+}
+
+std::string frameProblem(const Hoop& hoop, const Machine& machine) {
+    constexpr double roundingMm = 0.01;
+    const auto& frames = machine.frames;
+    if (!frames.empty() && std::find(frames.begin(), frames.end(), hoop.id) == frames.end())
+        return fmt::format("{} does not take the frame {}; it takes {}", machine.name, hoop.name,
+                           fmt::join(frames, ", "));
+    const bool wide = machine.fieldWidthMm > 0 && hoop.widthMm > machine.fieldWidthMm + roundingMm;
+    const bool high =
+        machine.fieldHeightMm > 0 && hoop.heightMm > machine.fieldHeightMm + roundingMm;
+    if (wide || high)
+        return fmt::format("the field of {} is {:g} × {:g} mm, {} sews {:g} × {:g} mm at most; "
+                           "divide with a smaller frame",
+                           hoop.name, hoop.widthMm, hoop.heightMm, machine.name,
+                           machine.fieldWidthMm, machine.fieldHeightMm);
+    return {};
 }
 
 } // namespace rapt

@@ -24,4 +24,8 @@ Polyline fieldOutline(const Hoop& hoop, double growMm = 0);
 /// True if all places (field frame) lie in the field, `marginMm` away from its edge.
 bool holds(const Hoop& hoop, const Polyline& places, double marginMm = 0);
 
+/// Why a machine cannot sew in a frame, or empty: it does not take it, or reaches less than its
+/// field.
+std::string frameProblem(const Hoop& hoop, const Machine& machine);
+
 } // namespace rapt

@@ -57,6 +57,7 @@ public:
     std::vector<Finding> run() {
         std::vector<Finding> findings;
         std::vector<Vec2> earlier;
+        judgeMachine(findings);
         for (const Clamping& c : clampings) {
             const Wrong wrong = judge(c, c.frame, earlier);
             judgeTurn(c, findings);
@@ -161,6 +162,40 @@ private:
         f.remedies = {{RemedyKind::move, "Turn it back", turns,
                        moveClamping(c.number, {}, c.hoop.turns[0] - c.frame.rotationDeg, library)}};
         findings.push_back(std::move(f));
+    }
+
+    bool takesAll(const Machine& machine) const {
+        return std::all_of(clampings.begin(), clampings.end(), [&](const Clamping& c) {
+            return frameProblem(c.hoop, machine).empty();
+        });
+    }
+    /// One finding for all frames that the machine cannot sew in.
+    void judgeMachine(std::vector<Finding>& findings) const {
+        const auto machine = library.machine(job.brief.machine);
+        if (!machine || takesAll(*machine)) return;
+        std::optional<Finding> found;
+        for (const Clamping& c : clampings) {
+            const std::string problem = frameProblem(c.hoop, *machine);
+            if (problem.empty()) continue;
+            const Vec2 at{c.frame.x, c.frame.y};
+            if (!found) {
+                found = begin(c, Severity::stop, "hooping-machine", at);
+                found->text = fmt::format("Clamping {} cannot be sewn: {}", c.number, problem);
+            }
+            found->places.push_back(at);
+            found->count = found->places.size();
+        }
+        if (found->count > 1)
+            found->text += fmt::format("; so it is with {} clampings", found->count);
+        for (const Machine& other : library.machines)
+            if (takesAll(other)) {
+                Brief brief = job.brief;
+                brief.machine = other.id;
+                found->remedies.push_back({RemedyKind::machine, "Sew it on " + other.name,
+                                           "it takes every frame of the plan",
+                                           setBrief(brief, "Sew it on " + other.name)});
+            }
+        findings.push_back(std::move(*found));
     }
 
     Finding begin(const Clamping& c, Severity severity, const char* kind, Vec2 at) const {

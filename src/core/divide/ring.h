@@ -10,7 +10,8 @@ namespace rapt {
 /// stitching that was sewn before (`ring-stitching`), on a thick place (`ring-thick`), on a button
 /// or zip
 /// (`ring-hard`); cloth that does not reach under the ring on every side (`ring-cloth`, unless the
-/// item is floated); a frame that stands turned as it cannot be clamped (`hooping-turn`). With a
+/// item is floated); a frame that stands turned as it cannot be clamped (`hooping-turn`), or that
+/// the job's machine does not take (`hooping-machine`). With a
 /// move of the frame where one mends it and its own stitching stays in its fields.
 std::vector<Finding> ringFindings(const Job& job, const std::vector<HoopingList>& lists,
                                   const Library& library);

@@ -1,6 +1,7 @@
 #include "handover/handover.h"
 
 #include "base/csv.h"
+#include "divide/frames.h"
 #include "formats/stitch_csv.h"
 #include "handover/stick_names.h"
 
@@ -12,7 +13,6 @@ namespace rapt {
 namespace {
 
 constexpr const char* originWord = "handed-over";
-constexpr double roundingMm = 0.01;
 
 std::string megabytes(std::int64_t bytes) {
     return bytes < 1'000'000 ? fmt::format("{} kB", (bytes + 999) / 1000)
@@ -24,9 +24,10 @@ std::optional<Error> fieldsProblem(const Job& job, const std::vector<HoopingList
     for (std::size_t i = 0; i < lists.size(); ++i) {
         const Hooping& h = job.hoopings[i];
         const std::string place = fmt::format("hooping {}", i + 1);
-        const std::string problem = frameProblem(h, machine, library);
-        if (!problem.empty()) return cannotDo(problem, place);
         const auto hoop = library.hoop(h.hoop);
+        if (!hoop) return cannotDo(hoop.error().reason, place);
+        const std::string problem = frameProblem(*hoop, machine);
+        if (!problem.empty()) return cannotDo(problem, place);
         for (const Stitch& s : lists[i].list.stitches)
             if (s.op == Op::stitch && !hoop->reaches(s.at()))
                 return cannotDo(fmt::format("a stitch at {:.1f}, {:.1f} mm lies outside its field; "
@@ -119,24 +120,6 @@ StoredDesign originOf(const StitchList& list) {
         origin.mark = fields[3];
     }
     return origin;
-}
-
-std::string frameProblem(const Hooping& hooping, const Machine& machine, const Library& library) {
-    const auto hoop = library.hoop(hooping.hoop);
-    if (!hoop) return hoop.error().reason;
-    const auto& frames = machine.frames;
-    if (!frames.empty() && std::find(frames.begin(), frames.end(), hoop->id) == frames.end())
-        return fmt::format("{} does not take the frame {}; it takes {}", machine.name, hoop->name,
-                           fmt::join(frames, ", "));
-    const bool wide = machine.fieldWidthMm > 0 && hoop->widthMm > machine.fieldWidthMm + roundingMm;
-    const bool high =
-        machine.fieldHeightMm > 0 && hoop->heightMm > machine.fieldHeightMm + roundingMm;
-    if (wide || high)
-        return fmt::format("the field of {} is {:g} × {:g} mm, {} sews {:g} × {:g} mm at most; "
-                           "divide with a smaller frame",
-                           hoop->name, hoop->widthMm, hoop->heightMm, machine.name,
-                           machine.fieldWidthMm, machine.fieldHeightMm);
-    return {};
 }
 
 Result<Handover> planHandover(const Job& job, const std::vector<HoopingList>& lists,

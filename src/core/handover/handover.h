@@ -55,9 +55,6 @@ std::string contentMark(const StitchList& list);
 /// Which job a handed-over list says it is of; its `job` is empty if it says nothing.
 StoredDesign originOf(const StitchList& list);
 
-/// Why a hooping cannot be sewn on the machine, or empty: its frame, its field.
-std::string frameProblem(const Hooping& hooping, const Machine& machine, const Library& library);
-
 /// Where what came back differs from what was handed over, or empty: stitch by stitch.
 std::string differenceFrom(const StitchList& handedOver, const StitchList& back);
 

@@ -27,6 +27,7 @@ enum class RemedyKind {
     trim,
     show,
     leaveOutSeen, ///< an observation of the cloth
+    machine,      ///< another one
 };
 
 /// What can be done about a finding, tried out beforehand.

@@ -77,10 +77,13 @@ std::string measuresText(const std::string& title, const Measures& m) {
 std::string findingsText(const std::vector<Finding>& findings) {
     if (findings.empty()) return "No findings.\n";
     std::string text;
-    for (const Finding& f : findings) {
+    for (const ToldFinding& told : toldTogether(findings)) {
+        const Finding& f = findings[told.worst];
         text += fmt::format("{:<8} {}", nameOf(f.severity), f.text);
         if (f.at) text += fmt::format(", at x {:.1f}, y {:.1f} mm", f.at->x, f.at->y);
         text += "\n";
+        for (const std::size_t i : told.also)
+            text += fmt::format("         {}\n", alsoText(f, findings[i]));
         if (!f.cause.empty()) text += fmt::format("         {}\n", f.cause);
         const char* head = "Remedy";
         for (const Remedy& r : f.remedies) {

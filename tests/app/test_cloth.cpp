@@ -180,7 +180,7 @@ private slots:
         DemoWindow w("mending-patch");
         w.key(Qt::Key_3, Qt::ControlModifier);
         w.settle();
-        QVERIFY(w.judgement().contains("too dense"));
+        QVERIFY(w.judgement().contains("25 needle points on the button")); // the worst of them
         const auto stops = [&] {
             return std::count_if(w.session().checked()->findings().begin(),
                                  w.session().checked()->findings().end(),
@@ -189,6 +189,13 @@ private slots:
         const auto before = stops();
         QVERIFY(before > 0);
         const auto cards = w.window.findChildren<FindingCard*>();
+        // What one shrunk piece brings is one card of three findings.
+        const auto told = toldTogether(w.session().checked()->findings());
+        QCOMPARE(cards.size(), static_cast<qsizetype>(told.size()));
+        QVERIFY(told.size() + 2 <= w.session().checked()->findings().size());
+        QStringList all;
+        for (const QLabel* words : w.window.findChildren<QLabel*>()) all << words->text();
+        QVERIFY(all.filter("Also: 11").size() == 1);
         const Finding first = w.session().checked()->findings()[0];
         QTest::mouseClick(cards[0], Qt::LeftButton, {}, QPoint(20, 20));
         QVERIFY(w.cloth().map().scale >= 6);

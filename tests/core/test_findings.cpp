@@ -177,6 +177,29 @@ private slots:
         QCOMPARE(f->severity, Severity::stop);
         QVERIFY(!checked->stitched.list.stitches.empty());
     }
+
+    void findingsOfOneCauseAreToldTogether() {
+        const auto about = [](const char* piece, const char* text, const char* cause) {
+            Finding f;
+            f.text = text;
+            f.cause = cause;
+            f.pieces = {piece};
+            return f;
+        };
+        const std::vector<Finding> all{about("a", "Kite: 4.7 layers", "It is shrunk."),
+                                       about("b", "Star: 25 points", ""),
+                                       about("b", "Star: on a seam", ""),
+                                       about("a", "Kite: 11 hits", "It is shrunk."),
+                                       about("c", "Buoy: 4 layers", "It is shrunk."),
+                                       about("a", "It jumps", "It is shrunk.")};
+        const auto told = toldTogether(all);
+        QCOMPARE(told.size(), std::size_t{4});
+        QCOMPARE(told[0].worst, std::size_t{0});
+        QCOMPARE(told[0].also, (std::vector<std::size_t>{3, 5}));
+        QVERIFY(told[1].also.empty() && told[2].also.empty() && told[3].worst == 4);
+        QCOMPARE(alsoText(all[0], all[3]), std::string("Also: 11 hits"));
+        QCOMPARE(alsoText(all[0], all[5]), std::string("Also: It jumps"));
+    }
 };
 
 RAPT_TEST(TestFindings)

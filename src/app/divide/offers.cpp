@@ -1,5 +1,6 @@
 #include "app/divide/offers.h"
 
+#include "divide/frames.h"
 #include "divide/parts.h"
 #include "estimate/handling.h"
 #include "estimate/timing.h"
@@ -112,6 +113,9 @@ FrameOffer FrameOffers::workOut(const Job& job, const Hoop& hoop,
     FrameOffer offer;
     offer.hoop = hoop.id;
     offer.done = true;
+    const auto machine = library.machine(job.brief.machine);
+    if (machine) offer.reason = QString::fromStdString(frameProblem(hoop, *machine));
+    if (!offer.reason.isEmpty()) return offer;
     StitchCache cache;
     const DivideOptions options = optionsFor(hoop, choices);
     const auto division = divideIntoHoopings(job, cache, options, library, stop);
@@ -122,7 +126,6 @@ FrameOffer FrameOffers::workOut(const Job& job, const Hoop& hoop,
     offer.division = *division;
     offer.joins = division->joins;
     const auto fabric = library.fabric(job.brief.fabric);
-    const auto machine = library.machine(job.brief.machine);
     const auto sewn = stitchJob(job, &cache, stop);
     if (fabric && machine && sewn) {
         const TimeLine line = timeLineOf(sewn->list, sewn->spans, *machine, *fabric);

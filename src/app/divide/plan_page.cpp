@@ -104,11 +104,11 @@ void StandPicture::paintEvent(QPaintEvent*) {
 PlanPage::PlanPage(Session& s, FrameOffers& o)
     : ComposePage(s), offers(o), method(new QComboBox), part(new QCheckBox(tr("Part letters"))),
       cut(new QCheckBox(tr("Cut the too large"))), straight(new QCheckBox(tr("straight"))),
-      margin(new LengthEdit(s, "Kept free at the edge")), table(new QTableWidget),
-      plan(mainButton(tr("Plan with this frame"))), stop(new QPushButton(tr("Stop"))),
-      misses(new QVBoxLayout), hoopings(new QListWidget), details(wordsLabel()),
-      pin(new QPushButton(tr("Pin"))), turn(new QPushButton(tr("Turn"))), back(new QToolButton),
-      on(new QToolButton), stepping(new QCheckBox(tr("Step through"))),
+      margin(new LengthEdit(s, "Kept free at the edge")), most(new QSpinBox),
+      table(new QTableWidget), plan(mainButton(tr("Plan with this frame"))),
+      stop(new QPushButton(tr("Stop"))), misses(new QVBoxLayout), hoopings(new QListWidget),
+      details(wordsLabel()), pin(new QPushButton(tr("Pin"))), turn(new QPushButton(tr("Turn"))),
+      back(new QToolButton), on(new QToolButton), stepping(new QCheckBox(tr("Step through"))),
       picture(new StandPicture(s)) {
     buildChoices();
     buildTable();
@@ -137,7 +137,14 @@ void PlanPage::buildChoices() {
     straight->setObjectName("straightCuts");
     margin->setRange(0, 200);
     margin->setToolTip(tr("Kept free along the field's edge"));
-    column->addLayout(pairRow(tr("Found by"), method, tr("Edge"), margin));
+    most->setObjectName("mostHoopings");
+    most->setRange(0, 99);
+    most->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    most->setSpecialValueText(tr("any"));
+    most->setAccessibleName(tr("Most hoopings"));
+    most->setToolTip(tr("A plan of more hoopings than this is none"));
+    column->addLayout(row(tr("Found by"), method));
+    column->addLayout(pairRow(tr("Edge"), margin, tr("Hoopings"), most));
     auto* line = new QHBoxLayout;
     for (QCheckBox* box : {part, cut, straight}) line->addWidget(box);
     line->addStretch();
@@ -145,6 +152,7 @@ void PlanPage::buildChoices() {
     connect(method, &QComboBox::activated, this, &PlanPage::takeChoices);
     for (QCheckBox* box : {part, cut, straight})
         connect(box, &QCheckBox::clicked, this, &PlanPage::takeChoices);
+    connect(most, &QSpinBox::valueChanged, this, &PlanPage::takeChoices);
     connect(margin, &LengthEdit::typed, this, [this](double mm) {
         auto c = session.dividing.choices();
         c.marginMm = mm;
@@ -235,6 +243,7 @@ void PlanPage::takeChoices() {
     c.mayPart = part->isChecked();
     c.mayCut = cut->isChecked();
     c.straight = straight->isChecked();
+    c.mostHoopings = most->value();
     session.dividing.choose(c);
 }
 
@@ -253,6 +262,8 @@ void PlanPage::refresh() {
     straight->setChecked(c.straight);
     straight->setEnabled(c.mayCut);
     margin->setMm(c.marginMm);
+    const QSignalBlocker quiet(most);
+    most->setValue(c.mostHoopings);
     fillTable();
     refreshHoopings();
 }
@@ -420,20 +431,15 @@ QString PlanPage::detailsOf(int chosen) const {
             if (some.piece == p->id) name = tr("part of %1").arg(name);
         names << name;
     }
-    QStringList marks;
-    for (const Mark& m : h.marks)
-        marks << QString("%1 at %2, %3")
-                     .arg(QString::fromStdString(m.name), session.lengthText(m.at.x),
-                          session.lengthText(m.at.y));
     QString stitches;
     if (derived && derived->planned &&
         static_cast<std::size_t>(chosen) < derived->hoopings().size())
         stitches = tr(" (%L1 stitches)")
                        .arg(derived->hoopings()[static_cast<std::size_t>(chosen)].stitches);
-    return tr("<b>Sews</b> %1%2.<br><b>Marks</b> %3.")
+    return tr("<b>Sews</b> %1%2.")
         .arg(names.isEmpty() ? tr("only the crosses of later marks")
                              : names.join(", ").toHtmlEscaped(),
-             stitches, marks.join("; "));
+             stitches);
 }
 
 } // namespace rapt::app

@@ -6,6 +6,7 @@
 
 #include <QCheckBox>
 #include <QListWidget>
+#include <QSpinBox>
 #include <QTableWidget>
 #include <QToolButton>
 
@@ -51,6 +52,7 @@ private:
     QComboBox* method;
     QCheckBox *part, *cut, *straight;
     LengthEdit* margin;
+    QSpinBox* most;
     QTableWidget* table;
     QPushButton *plan, *stop;
     QVBoxLayout* misses;

@@ -12,6 +12,13 @@ namespace {
 
 constexpr int widestLabel = 262;
 
+QStringList alsoOf(const std::vector<Finding>& findings, const ToldFinding& told) {
+    QStringList also;
+    for (const std::size_t i : told.also)
+        also << QString::fromStdString(alsoText(findings[told.worst], findings[i])) + ".";
+    return also;
+}
+
 } // namespace
 
 void paintSeverity(QPainter& painter, QPointF c, double r, Severity severity) {
@@ -38,8 +45,8 @@ void paintSeverity(QPainter& painter, QPointF c, double r, Severity severity) {
     painter.restore();
 }
 
-FindingCard::FindingCard(const Finding& f, Session& s, QWidget* parent)
-    : QWidget(parent), finding(f), cause(quietLabel({})), session(s) {
+FindingCard::FindingCard(const Finding& f, const QStringList& more, Session& s, QWidget* parent)
+    : QWidget(parent), finding(f), also(more), cause(quietLabel({})), session(s) {
     setFocusPolicy(Qt::StrongFocus);
     if (finding.at) setCursor(Qt::PointingHandCursor);
     auto* layout = new QVBoxLayout(this);
@@ -48,6 +55,7 @@ FindingCard::FindingCard(const Finding& f, Session& s, QWidget* parent)
     auto* text = new QLabel(QString::fromStdString(finding.text));
     text->setWordWrap(true);
     layout->addWidget(text);
+    if (!also.isEmpty()) layout->addWidget(quietLabel(also.join(" ")));
     layout->addWidget(cause);
     setAccessibleName(
         QString("%1: %2").arg(nameOf(finding.severity), QString::fromStdString(finding.text)));
@@ -57,9 +65,9 @@ FindingCard::FindingCard(const Finding& f, Session& s, QWidget* parent)
     showRemedies();
 }
 
-bool FindingCard::isAbout(const Finding& other) const {
-    return finding.kind == other.kind && finding.at == other.at && finding.text == other.text &&
-           finding.severity == other.severity;
+bool FindingCard::isAbout(const Finding& other, const QStringList& otherAlso) const {
+    return also == otherAlso && finding.kind == other.kind && finding.at == other.at &&
+           finding.text == other.text && finding.severity == other.severity;
 }
 
 void FindingCard::takeRemedies(const Finding& known) {
@@ -147,20 +155,22 @@ FindingsList::FindingsList(Session& s, QWidget* parent)
 }
 
 /// True if the cards are those of these findings already.
-bool FindingsList::takeRemedies(const std::vector<Finding>& findings) {
-    if (cards.size() != findings.size() || findings.empty()) return false;
-    for (std::size_t i = 0; i < findings.size(); ++i)
-        if (!cards[i]->isAbout(findings[i])) return false;
-    for (std::size_t i = 0; i < findings.size(); ++i) cards[i]->takeRemedies(findings[i]);
+bool FindingsList::takeRemedies(const std::vector<Finding>& findings,
+                                const std::vector<ToldFinding>& told) {
+    if (cards.size() != told.size() || told.empty()) return false;
+    for (std::size_t i = 0; i < told.size(); ++i)
+        if (!cards[i]->isAbout(findings[told[i].worst], alsoOf(findings, told[i]))) return false;
+    for (std::size_t i = 0; i < told.size(); ++i) cards[i]->takeRemedies(findings[told[i].worst]);
     return true;
 }
 
 QString FindingsList::countText(const std::vector<Finding>& findings) {
     const char* names[][2] = {{"stop", "stops"}, {"caution", "cautions"}, {"note", "notes"}};
+    const auto told = toldTogether(findings);
     QStringList parts;
     for (int k = 0; k < 3; ++k) {
-        const auto n = std::count_if(findings.begin(), findings.end(), [&](const Finding& f) {
-            return f.severity == static_cast<Severity>(k);
+        const auto n = std::count_if(told.begin(), told.end(), [&](const ToldFinding& t) {
+            return findings[t.worst].severity == static_cast<Severity>(k);
         });
         if (n > 0) parts << QString("%1 %2").arg(n).arg(names[k][n == 1 ? 0 : 1]);
     }
@@ -168,14 +178,15 @@ QString FindingsList::countText(const std::vector<Finding>& findings) {
 }
 
 void FindingsList::refresh() {
-    if (const Derived* known = session.checked(); known && takeRemedies(known->findings())) return;
+    const Derived* checked = session.checked();
+    const auto told = checked ? toldTogether(checked->findings()) : std::vector<ToldFinding>();
+    if (checked && takeRemedies(checked->findings(), told)) return;
     cards.clear();
     if (box) {
         box->hide();
         box->deleteLater();
         box = nullptr;
     }
-    const Derived* checked = session.checked();
     if (!checked) {
         const auto derived = session.derived();
         count->setText(derived ? derived->problem : tr("being worked out"));
@@ -188,8 +199,9 @@ void FindingsList::refresh() {
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(8);
-    for (const Finding& f : checked->findings()) {
-        cards.push_back(new FindingCard(f, session));
+    for (const ToldFinding& t : told) {
+        cards.push_back(
+            new FindingCard(checked->findings()[t.worst], alsoOf(checked->findings(), t), session));
         column->addWidget(cards.back());
     }
     layout()->addWidget(box);

@@ -22,7 +22,7 @@ public:
 
 private:
     void refresh();
-    bool takeRemedies(const std::vector<Finding>& findings);
+    bool takeRemedies(const std::vector<Finding>& findings, const std::vector<ToldFinding>& told);
 
     Session& session;
     QLabel* count;
@@ -30,14 +30,16 @@ private:
     std::vector<FindingCard*> cards;
 };
 
-/// One finding. Enter or a click shows its place; the remedy has a button of its own.
+/// One finding, and what is told with it. Enter or a click shows its place; the remedy has a button
+/// of its own.
 class FindingCard : public QWidget {
     Q_OBJECT
 public:
-    FindingCard(const Finding& finding, Session& session, QWidget* parent = nullptr);
+    FindingCard(const Finding& finding, const QStringList& also, Session& session,
+                QWidget* parent = nullptr);
 
     /// True if only what was found about remedies may differ.
-    bool isAbout(const Finding& other) const;
+    bool isAbout(const Finding& other, const QStringList& otherAlso) const;
     /// Shows the remedies that are known now.
     void takeRemedies(const Finding& known);
 
@@ -52,6 +54,7 @@ private:
     void showRemedies();
 
     Finding finding;
+    QStringList also;
     QLabel* cause;
     QWidget* mending = nullptr; ///< what can be done
     std::size_t shownPlace = 0; ///< the next of its places that a click shows

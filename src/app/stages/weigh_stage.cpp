@@ -14,6 +14,18 @@ namespace {
 
 constexpr int barCount = 16;
 
+/// Of what is sewn on this cloth; Divide and Register speak of their own. Null without one.
+const Finding* worstStop(const Derived& checked) {
+    const auto isOfPlan = [&](const Finding& f) {
+        const auto* plan = checked.planned ? &checked.planned->findings : nullptr;
+        return plan && std::any_of(plan->begin(), plan->end(),
+                                   [&](const Finding& p) { return p.kind == f.kind; });
+    };
+    for (const Finding& f : checked.findings())
+        if (f.severity == Severity::stop && !isOfPlan(f)) return &f;
+    return nullptr;
+}
+
 } // namespace
 
 LoadHistogram::LoadHistogram(Session& s, QWidget* parent) : QWidget(parent), session(s) {
@@ -158,13 +170,14 @@ void WeighStage::judge() {
     }
     const QString ground = QString::fromStdString(fabric->name).toLower();
     const LoadSummary& s = checked->load().summary();
-    const auto worst =
-        std::find_if(checked->findings().begin(), checked->findings().end(), [](const Finding& f) {
-            return f.severity == Severity::stop && (f.kind == "layers" || f.kind == "hits");
-        });
+    const Finding* worst = worstStop(*checked);
+    const bool isDense = worst && (worst->kind == "layers" || worst->kind == "hits");
     if (session.job().pieces.empty()) {
         judgement->say(tr("There is nothing to weigh yet."), tr("Bring in a design in Compose."));
-    } else if (worst != checked->findings().end()) {
+    } else if (worst && !isDense) {
+        judgement->say(QString::fromStdString(worst->text) + ".",
+                       QString::fromStdString(worst->cause));
+    } else if (isDense) {
         const Piece* p = worst->pieces.empty() ? nullptr : session.job().piece(worst->pieces[0]);
         judgement->say(tr("%1 is too dense for %2.")
                            .arg(p ? QString::fromStdString(p->name) : tr("The layout"), ground),

@@ -21,4 +21,27 @@ bool anyStop(const std::vector<Finding>& findings) {
                        [](const Finding& f) { return f.severity == Severity::stop; });
 }
 
+std::vector<ToldFinding> toldTogether(const std::vector<Finding>& findings) {
+    std::vector<ToldFinding> told;
+    for (std::size_t i = 0; i < findings.size(); ++i) {
+        const Finding& f = findings[i];
+        const auto same = std::find_if(told.begin(), told.end(), [&](const ToldFinding& t) {
+            const Finding& worst = findings[t.worst];
+            return !f.cause.empty() && f.cause == worst.cause && f.pieces == worst.pieces;
+        });
+        if (same == told.end())
+            told.push_back({i, {}});
+        else
+            same->also.push_back(i);
+    }
+    return told;
+}
+
+std::string alsoText(const Finding& worst, const Finding& other) {
+    const auto colon = other.text.find(": ");
+    const bool named =
+        colon != std::string::npos && worst.text.compare(0, colon, other.text, 0, colon) == 0;
+    return "Also: " + (named ? other.text.substr(colon + 2) : other.text);
+}
+
 } // namespace rapt

@@ -63,4 +63,14 @@ struct Finding {
 /// True if any is a stop.
 bool anyStop(const std::vector<Finding>& findings);
 
+/// Findings that a person is told as one: they have the same pieces and the same cause, as the
+/// layers, hits and short stitches of a piece that was shrunk. Indices.
+struct ToldFinding {
+    std::size_t worst = 0; ///< the first of them
+    std::vector<std::size_t> also;
+};
+std::vector<ToldFinding> toldTogether(const std::vector<Finding>& findings);
+/// "Also: 11.0 hits …": what another finding adds, without the name that both begin with.
+std::string alsoText(const Finding& worst, const Finding& other);
+
 } // namespace rapt

@@ -95,8 +95,14 @@ void FindingCard::showRemedies() {
 /// A copy of the remedy is applied: the card is gone once the job is judged anew.
 void FindingCard::addRemedy(const Remedy& remedy, const char* name) {
     const QString label = QString::fromStdString(remedy.label);
-    auto* button = new QPushButton(
-        QFontMetrics(faceOf(13, true)).elidedText(label, Qt::ElideMiddle, widestLabel));
+    const QFontMetrics metrics(faceOf(13, true));
+    QString shown = label;
+    // The card says already what it is about.
+    if (const Piece* p =
+            finding.pieces.size() == 1 ? session.job().piece(finding.pieces[0]) : nullptr;
+        p && metrics.horizontalAdvance(label) > widestLabel)
+        shown.replace(QString::fromStdString(p->name), tr("it"));
+    auto* button = new QPushButton(metrics.elidedText(shown, Qt::ElideMiddle, widestLabel));
     button->setAccessibleName(label);
     button->setProperty("link", true);
     button->setCursor(Qt::PointingHandCursor);

@@ -42,11 +42,8 @@ std::string causeOf(const Job& job, const std::vector<Contribution>& parts) {
         return text + " layers.";
     }
     const Piece* p = job.piece(parts[0].piece);
-    const double scale = p ? p->pose.meanScale() : 1;
-    const bool kept = p && (p->keep == Keep::stitches || p->respacing.spacingShare < 1);
-    if (scale < 0.995 && kept)
-        return fmt::format("It is shrunk to {:.0f} % with its stitches kept.", scale * 100);
-    return "Its own stitching is that dense.";
+    const std::string shrunk = p ? shrunkCause(*p) : "";
+    return shrunk.empty() ? "Its own stitching is that dense." : shrunk;
 }
 
 std::string lowered(std::string name) {
@@ -211,6 +208,14 @@ private:
 };
 
 } // namespace
+
+std::string shrunkCause(const Piece& piece) {
+    const double scale = piece.pose.meanScale();
+    const bool kept = piece.keep == Keep::stitches || piece.respacing.spacingShare < 1;
+    return scale < 0.995 && kept
+               ? fmt::format("It is shrunk to {:.0f} % with its stitches kept.", scale * 100)
+               : "";
+}
 
 std::vector<Finding> loadFindings(const WeighedJob& weighed, const LoadFindingsOptions& options,
                                   std::stop_token stop) {

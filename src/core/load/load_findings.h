@@ -37,6 +37,9 @@ std::vector<Finding> loadFindings(const WeighedJob& weighed,
 /// Stops first; among equals what can hurt, then by how much lies over the limit.
 bool worseThan(const Finding& a, const Finding& b);
 
+/// "It is shrunk to 50 % with its stitches kept.", or empty where it is not.
+std::string shrunkCause(const Piece& piece);
+
 /// How the stitches of single pieces came out: too short, too long, gaping, columns that the cloth
 /// does not take, what was not recognised.
 std::vector<Finding> stitchFindings(const WeighedJob& weighed);

@@ -79,7 +79,7 @@ private:
                             "the thread",
                             piece.name, share * 100, shortStitchMm));
         if (piece.keep != Keep::stitches || !isResized(piece)) return;
-        f.cause = "It is shrunk with its stitches kept.";
+        f.cause = shrunkCause(piece);
         f.remediesOpen = true;
     }
 

@@ -8,6 +8,7 @@
 #include <QCheckBox>
 #include <QListWidget>
 #include <QPlainTextEdit>
+#include <QSpinBox>
 #include <QTextBrowser>
 
 using namespace rapt;
@@ -67,6 +68,37 @@ private slots:
         QVERIFY(turnedSide);
         w.key(Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(w.job().hoopings.size(), std::size_t{5}); // undo of planning restores
+    }
+
+    void whatMayNotBeIsNoOffer() {
+        AppWindow w;
+        fillWith(w, {block("a", -200, 60), block("b", 200, 60)});
+        auto* table = w.find<QTableWidget>("framesCompared");
+        const auto cell = [&](const QString& size, int column) {
+            for (int i = 0; i < table->rowCount(); ++i)
+                if (table->item(i, 0)->text().remove("✓ ").startsWith(size))
+                    return table->item(i, column);
+            return static_cast<QTableWidgetItem*>(nullptr);
+        };
+        QTRY_COMPARE(cell("180×130", 1)->text(), QString("2"));
+        auto* most = w.find<QSpinBox>("mostHoopings");
+        most->setFocus();
+        QTest::keyClick(most, Qt::Key_Up);
+        QCOMPARE(most->value(), 1);
+        settleOffers(w);
+        QTRY_COMPARE(cell("180×130", 1)->text(), QString("no"));
+        QVERIFY(cell("180×130", 0)->toolTip().contains("at most 1"));
+        QTest::keyClick(most, Qt::Key_Down);
+        // A machine that reaches less than a frame's field.
+        QVERIFY(cell("240×240", 1)->text() != "no");
+        Brief brief = w.job().brief;
+        brief.machine = "one-needle";
+        w.session().document.apply(setBrief(brief, "Another machine"));
+        w.settle();
+        settleOffers(w);
+        QTRY_COMPARE(cell("180×130", 1)->text(), QString("2"));
+        QTRY_COMPARE(cell("240×240", 1)->text(), QString("no"));
+        QVERIFY(cell("240×240", 0)->toolTip().contains("sews 300 × 200 mm at most"));
     }
 
     void aFrameIsDraggedAtItsRingAndPinned() {

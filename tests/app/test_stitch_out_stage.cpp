@@ -250,6 +250,13 @@ private slots:
             QTRY_VERIFY(distance(box.nearest(*w.machine().pointer()), *w.machine().pointer()) <
                         1e-6);
             QTRY_VERIFY_WITH_TIMEOUT(!w.machine().pointer(), 60'000);
+            // Turned down by hand, the needle holds the frame where it is.
+            w.press("needleDown");
+            QTRY_COMPARE(w.find<QPushButton>("needleDown")->text(), QString("Needle up"));
+            w.press("walkBox");
+            QTRY_VERIFY(w.words("machineWords").contains("needle is down"));
+            w.press("needleDown");
+            QTRY_VERIFY(!w.machine().status()["needle_down"].toBool());
             // Slow while the test must be quick enough for it.
             w.choose("runSpeed", "1 ×");
             w.press("startRun");

@@ -115,6 +115,19 @@ private slots:
         QVERIFY(!fieldMiss(list, Affine(), hoop));
     }
 
+    void aFullFieldHoldsNoPartOfACorrection() {
+        const Hoop hoop = *lib.hoop("field-100x100");
+        StitchList list;
+        for (const Vec2 p : {Vec2{-50, -50}, {50, -50}, {50, 50}, {-50, 50}})
+            list.stitches.push_back(stitchAt(Op::stitch, p, 1));
+        const auto miss = fieldMiss(list, motion(0.03, 0, 0), hoop);
+        QVERIFY(miss.has_value());
+        const QString text = QString::fromStdString(miss->text);
+        QVERIFY2(text.contains("0.1 mm over the right edge"), qPrintable(text));
+        QVERIFY2(text.endsWith("As the cloth lies, no part of the correction fits."),
+                 qPrintable(text));
+    }
+
     void exportIsRefusedWhereTheFieldDoesNotHoldTheCorrection() {
         const Job job = seen(planned("field-100x100"), 1, motion(60, 0, 0));
         const auto corrected = correctedLists(job, *hoopingLists(job, lib), lib);

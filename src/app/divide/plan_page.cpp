@@ -163,6 +163,7 @@ void PlanPage::buildChoices() {
 void PlanPage::buildTable() {
     makePlain(*table, {tr("Frame"), tr("Clamp"), tr("Hoop"), tr("Joins"), tr("h:min")}, 5);
     table->setAccessibleName(tr("Frames compared"));
+    table->setObjectName("framesCompared");
     plan->setObjectName("plan");
     stop->setObjectName("stopOffers");
     column->addWidget(table);

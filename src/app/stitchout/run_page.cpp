@@ -205,12 +205,17 @@ QWidget* RunPage::buildHands() {
         const bool down = run()->status()["foot"].toString() == "down";
         run()->hands({{"foot", down ? "up" : "down"}});
     });
+    needle = button(tr("Needle down"), "needleDown", [this] {
+        const bool down = run()->status()["needle_down"].toBool();
+        run()->hands({{"needle", down ? "up" : "down"}});
+    });
+    needle->setToolTip(tr("By the wheel, where the pointer stands: fingers away from under it"));
     mend = button(tr("It is mended"), "mendStop", [this] { run()->hands({{"mend", true}}); });
     power = button(tr("Power on"), "powerOn", [this] {
         run()->hands({{"power", run()->state() == MachineRun::State::off ? "on" : "off"}});
     });
     lines->addLayout(sideBySide({mount, foot}));
-    lines->addLayout(sideBySide({mend, power}));
+    lines->addLayout(sideBySide({needle, mend, power}));
     speed = new QComboBox;
     speed->setObjectName("runSpeed");
     for (const int k : {1, 10, 100, 1000}) speed->addItem(tr("%1 × as fast as life").arg(k), k);
@@ -349,9 +354,10 @@ void RunPage::fillRun() {
     mount->setText(r.task() && mounted.toStdString() == r.task()->frame ? tr("The frame is on")
                                                                         : tr("Put the frame on"));
     foot->setText(r.status()["foot"].toString() == "down" ? tr("Foot up") : tr("Foot down"));
+    const bool needleDown = r.status()["needle_down"].toBool();
+    needle->setText(needleDown ? tr("Needle up") : tr("Needle down"));
+    needle->setEnabled(!sews && r.state() != MachineRun::State::off);
     power->setText(r.state() == MachineRun::State::off ? tr("Power on") : tr("Power off"));
-    mend->setEnabled(!mended);
-    for (QPushButton* b : {mount, foot, mend}) b->setEnabled(b->isEnabled() && !sews);
     mount->setEnabled(!sews);
     foot->setEnabled(!sews);
     mend->setEnabled(!mended && !sews);

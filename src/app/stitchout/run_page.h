@@ -49,7 +49,7 @@ private:
     QSpinBox* fromStitch;
     QCheckBox* noCrosses;
     QList<QPushButton*> stepButtons;
-    QPushButton *mount, *foot, *mend, *power;
+    QPushButton *mount, *foot, *needle, *mend, *power;
     QComboBox* speed;
     bool startsAnyway = false;
 };

@@ -212,7 +212,7 @@ private:
     std::optional<Error> impossible() const {
         const int hoopings = static_cast<int>(best.plan.stands.size());
         if (options.mostHoopings > 0 && hoopings > options.mostHoopings)
-            return cannotDo(fmt::format("it takes {} hoopings, {} are allowed", hoopings,
+            return cannotDo(fmt::format("it takes {} hoopings, at most {} may be", hoopings,
                                         options.mostHoopings));
         if (options.method == Method::turn && best.plan.clampings > 1) {
             std::string reason = fmt::format(

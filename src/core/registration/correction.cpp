@@ -121,6 +121,18 @@ void sayRehooping(const Polyline& hull, const Affine& motion, const Hoop& hoop, 
     miss.text += "; " + words;
 }
 
+/// How much of the correction the field holds, as the cloth lies now.
+std::string fittingWords(const FieldMiss& miss) {
+    const double turn = std::round(std::abs(miss.fitsTurnDeg) * 10) / 10;
+    const std::string way =
+        wayText({std::round(miss.fitsMove.x * 10) / 10, std::round(miss.fitsMove.y * 10) / 10});
+    if (turn == 0 && way.empty()) return "As the cloth lies, no part of the correction fits.";
+    return fmt::format("At most {}{}{} fits, which leaves {:.1f} mm.",
+                       turn > 0 ? fmt::format("a turn of {:.1f}°", turn) : "",
+                       turn > 0 && !way.empty() ? " and " : "",
+                       way.empty() ? "" : "a move of " + way, miss.leftMm);
+}
+
 } // namespace
 
 Result<ObservationReport> fitOf(const Registration& registration) {
@@ -184,14 +196,11 @@ std::optional<FieldMiss> fieldMiss(const StitchList& list, const Affine& motion,
     for (const Vec2& p : hull) miss.leftMm = std::max(miss.leftMm, distance(share(p), motion(p)));
     miss.text = "the corrected design leaves the field";
     for (std::size_t i = 0; i < miss.edges.size(); ++i)
-        miss.text += fmt::format("{} {:.1f} mm over the {} edge", i == 0 ? ":" : ",",
-                                 miss.edges[i].overMm, miss.edges[i].side);
+        miss.text +=
+            fmt::format("{} {:.1f} mm over the {} edge", i == 0 ? ":" : ",",
+                        std::ceil(miss.edges[i].overMm * 10 - 1e-6) / 10, miss.edges[i].side);
     sayRehooping(hull, motion, hoop, miss);
-    const std::string way =
-        wayText({std::round(miss.fitsMove.x * 10) / 10, std::round(miss.fitsMove.y * 10) / 10});
-    miss.text += fmt::format(". At most a turn of {:.1f}°{}{} fits, which leaves {:.1f} mm.",
-                             std::abs(miss.fitsTurnDeg), way.empty() ? "" : " and a move of ", way,
-                             miss.leftMm);
+    miss.text += ". " + fittingWords(miss);
     return miss;
 }
 

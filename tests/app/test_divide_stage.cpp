@@ -70,6 +70,36 @@ private slots:
         QCOMPARE(w.job().hoopings.size(), std::size_t{5}); // undo of planning restores
     }
 
+    void aPlanIsThereBeforeItIsProvedAndTheSearchCanBeStopped() {
+        AppWindow w;
+        test::Dice dice(4);
+        std::vector<Piece> many;
+        for (int i = 0; i < 110; ++i) {
+            Piece p = block("p" + std::to_string(i), dice.between(-270, 270), dice.between(8, 60));
+            p.pose.y = dice.between(-170, 170);
+            many.push_back(p);
+        }
+        w.session().document.apply({"fill", [many](Job job) {
+                                        job.cloth.widthMm = 600;
+                                        job.cloth.heightMm = 400;
+                                        job.brief.hoops = {"field-180x130"};
+                                        job.pieces = many;
+                                        return job;
+                                    }});
+        w.session().setStage(Stage::divide);
+        auto* offers = w.window.findChild<FrameOffers*>();
+        auto* table = w.find<QTableWidget>("framesCompared");
+        QTRY_VERIFY(!offers->list().empty() && offers->list()[0].division);
+        QVERIFY(offers->list()[0].improving && offers->isBusy());
+        QVERIFY(table->item(0, 1)->text().endsWith("…"));
+        QVERIFY(table->item(0, 0)->toolTip().contains("still looked for"));
+        w.press("stopOffers");
+        QVERIFY(!offers->isBusy() && !offers->list()[0].improving);
+        QVERIFY(!table->item(0, 1)->text().endsWith("…"));
+        w.press("plan");
+        QCOMPARE(w.job().hoopings.size(), offers->list()[0].division->hoopings.size());
+    }
+
     void whatMayNotBeIsNoOffer() {
         AppWindow w;
         fillWith(w, {block("a", -200, 60), block("b", 200, 60)});

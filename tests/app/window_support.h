@@ -52,8 +52,7 @@ struct AppWindow {
         // The view orders its tiles when it paints.
         window.repaint();
         QTRY_VERIFY_WITH_TIMEOUT((window.cloth().repaint(), window.cloth().isSettled()) &&
-                                     !session().derivation.isSeeking() &&
-                                     !session().isLooking() &&
+                                     !session().derivation.isSeeking() && !session().isLooking() &&
                                      !session().sewing.isBusy() && !session().ledger.isBusy() &&
                                      !window.registerStage().isReading(),
                                  60'000);
@@ -124,7 +123,8 @@ struct AppWindow {
                 if (table->item(i, 0)->text().remove("✓ ").startsWith(size)) return i;
             return -1;
         };
-        QTRY_VERIFY_WITH_TIMEOUT(rowOf() >= 0 && table->item(rowOf(), 1)->text() != "…", 60'000);
+        QTRY_VERIFY_WITH_TIMEOUT(rowOf() >= 0 && !table->item(rowOf(), 1)->text().endsWith("…"),
+                                 60'000);
         table->selectRow(rowOf());
         QTest::mouseClick(find<QPushButton>("plan"), Qt::LeftButton);
         settle();

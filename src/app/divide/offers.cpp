@@ -9,7 +9,12 @@
 
 namespace rapt::app {
 
-DivideOptions optionsFor(const Hoop& hoop, const DivideState::Choices& c) {
+namespace {
+
+constexpr double quickSeconds = 0.4, longSeconds = 4;
+
+/// The options for one frame; the search takes as long as is said.
+DivideOptions optionsFor(const Hoop& hoop, const DivideState::Choices& c, double seconds) {
     DivideOptions options;
     options.hoops = {hoop};
     options.method = c.method;
@@ -18,11 +23,9 @@ DivideOptions optionsFor(const Hoop& hoop, const DivideState::Choices& c) {
     options.mayPart = c.mayPart;
     options.mayCut = c.mayCut;
     options.straightCuts = c.straight;
-    options.seconds = 4;
+    options.seconds = seconds;
     return options;
 }
-
-namespace {
 
 /// What the offers depend on: an unpinned plan is not part of it.
 Job whatMatters(Job job) {
@@ -55,6 +58,7 @@ void FrameOffers::stop() {
     stopper.request_stop();
     pool.clear();
     running = false;
+    for (FrameOffer& offer : offers) offer.improving = false;
     emit changed();
 }
 
@@ -69,7 +73,6 @@ void FrameOffers::request() {
     about = std::move(now);
     choices = session.dividing.choices();
     hoops = session.library.hoops.size();
-    const int round = ++rounds;
     const Job& job = session.job();
     const auto isOwned = [&](const Hoop& h) {
         return std::find(job.brief.hoops.begin(), job.brief.hoops.end(), h.id) !=
@@ -85,40 +88,45 @@ void FrameOffers::request() {
     }
     open = offers.size();
     running = open > 0;
-    const auto library = std::make_shared<const Library>(session.library);
-    const auto shared = std::make_shared<const Job>(job);
-    for (std::size_t i = 0; i < order.size(); ++i)
-        pool.start([this, shared, library, round, i, hoop = order[i], c = choices,
-                    token = stopper.get_token()] {
-            if (token.stop_requested()) return;
-            auto offer = workOut(*shared, hoop, c, *library, token);
-            if (token.stop_requested()) return;
-            QMetaObject::invokeMethod(
-                this, [this, round, i, offer = std::move(offer)] { take(round, i, offer); });
-        });
+    const Round round{++rounds, std::make_shared<const Job>(job),
+                      std::make_shared<const Library>(session.library), choices,
+                      stopper.get_token()};
+    for (std::size_t i = 0; i < order.size(); ++i) start(round, i, order[i], quickSeconds);
     emit changed();
+}
+
+void FrameOffers::start(const Round& round, std::size_t index, const Hoop& hoop, double seconds) {
+    pool.start([this, round, index, hoop, seconds] {
+        if (round.stop.stop_requested()) return;
+        const FrameOffer offer = workOut(round, hoop, seconds);
+        if (round.stop.stop_requested()) return;
+        QMetaObject::invokeMethod(
+            this, [this, number = round.number, index, offer] { take(number, index, offer); });
+        if (offer.improving) start(round, index, hoop, longSeconds);
+    });
 }
 
 void FrameOffers::take(int round, std::size_t index, FrameOffer offer) {
-    if (round != rounds || index >= offers.size()) return;
+    if (round != rounds || index >= offers.size() || !running) return;
     offer.owned = offers[index].owned;
+    if (!offer.improving) --open;
     offers[index] = std::move(offer);
-    running = --open > 0;
+    running = open > 0;
     emit changed();
 }
 
-FrameOffer FrameOffers::workOut(const Job& job, const Hoop& hoop,
-                                const DivideState::Choices& choices, const Library& library,
-                                std::stop_token stop) {
+FrameOffer FrameOffers::workOut(const Round& round, const Hoop& hoop, double seconds) {
     FrameOffer offer;
     offer.hoop = hoop.id;
     offer.done = true;
+    const Job& job = *round.job;
+    const Library& library = *round.library;
     const auto machine = library.machine(job.brief.machine);
     if (machine) offer.reason = QString::fromStdString(frameProblem(hoop, *machine));
     if (!offer.reason.isEmpty()) return offer;
     StitchCache cache;
-    const DivideOptions options = optionsFor(hoop, choices);
-    const auto division = divideIntoHoopings(job, cache, options, library, stop);
+    const DivideOptions options = optionsFor(hoop, round.choices, seconds);
+    const auto division = divideIntoHoopings(job, cache, options, library, round.stop);
     if (!division) {
         offer.reason = QString::fromStdString(division.error().reason);
         return offer;
@@ -126,7 +134,7 @@ FrameOffer FrameOffers::workOut(const Job& job, const Hoop& hoop,
     offer.division = *division;
     offer.joins = division->joins;
     const auto fabric = library.fabric(job.brief.fabric);
-    const auto sewn = stitchJob(job, &cache, stop);
+    const auto sewn = stitchJob(job, &cache, round.stop);
     if (fabric && machine && sewn) {
         const TimeLine line = timeLineOf(sewn->list, sewn->spans, *machine, *fabric);
         offer.seconds = line.totalSeconds +
@@ -135,10 +143,12 @@ FrameOffer FrameOffers::workOut(const Job& job, const Hoop& hoop,
         offer.stabilizerCm2 = division->clampings * hoop.outerWidthMm * hoop.outerHeightMm / 100 *
                               fabric->stabilizerLayers;
     }
+    offer.improving = !division->provenMinimal && seconds < longSeconds;
+    if (offer.improving) return offer;
     const bool owned =
         std::find(job.brief.hoops.begin(), job.brief.hoops.end(), hoop.id) != job.brief.hoops.end();
-    if (owned) offer.advice = adviceFor(job, options, *division, cache, library, stop);
-    if (owned) offer.misses = nearMisses(job, cache, options, library, *division, stop);
+    if (owned) offer.advice = adviceFor(job, options, *division, cache, library, round.stop);
+    if (owned) offer.misses = nearMisses(job, cache, options, library, *division, round.stop);
     return offer;
 }
 

@@ -18,13 +18,15 @@ struct FrameOffer {
     std::vector<JoinForecast> joins;
     std::vector<NearMiss> misses;
     bool done = false;
+    bool improving = false; ///< a plan is there, and fewer clampings are still looked for
     /// Which way to find the clampings serves best here and why, and what would help most.
     QString advice;
     double worstJoinMm() const { return worstOf(joins); }
 };
 
-/// Owned frames first; each offer is announced when it is there. A new request stops the old one.
-/// Interface thread.
+/// Owned frames first; each offer is announced when it is there. What a short search does not prove
+/// is searched longer once every frame has an offer. A new request stops the old one. Interface
+/// thread.
 class FrameOffers : public QObject {
     Q_OBJECT
 public:
@@ -43,8 +45,16 @@ signals:
     void changed();
 
 private:
-    static FrameOffer workOut(const Job& job, const Hoop& hoop, const DivideState::Choices& choices,
-                              const Library& library, std::stop_token stop);
+    /// All that the offers of one round share.
+    struct Round {
+        int number = 0;
+        std::shared_ptr<const Job> job;
+        std::shared_ptr<const Library> library;
+        DivideState::Choices choices;
+        std::stop_token stop;
+    };
+    void start(const Round& round, std::size_t index, const Hoop& hoop, double seconds);
+    static FrameOffer workOut(const Round& round, const Hoop& hoop, double seconds);
     static QString adviceFor(const Job& job, const DivideOptions& options, const Division& division,
                              StitchCache& cache, const Library& library, std::stop_token stop);
     void take(int round, std::size_t index, FrameOffer offer);
@@ -60,8 +70,5 @@ private:
     std::stop_source stopper;
     QThreadPool pool;
 };
-
-/// The options for one frame.
-DivideOptions optionsFor(const Hoop& hoop, const DivideState::Choices& choices);
 
 } // namespace rapt::app

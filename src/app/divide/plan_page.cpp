@@ -307,17 +307,20 @@ void PlanPage::fillRow(int r, const FrameOffer& offer) {
     if (offer.division) {
         const Division& d = *offer.division;
         const QString sure = d.provenMinimal ? QString() : tr("≥%1").arg(d.lowerBoundClampings);
-        texts[clampingsColumn] = QString::number(d.clampings) + (sure.isEmpty() ? "" : " " + sure);
+        texts[clampingsColumn] = QString::number(d.clampings) + (sure.isEmpty() ? "" : " " + sure) +
+                                 (offer.improving ? "…" : "");
         texts[hoopingsColumn] = QString::number(d.hoopings.size());
         texts[joinColumn] =
             offer.joins.empty() ? tr("none") : QString::number(offer.worstJoinMm(), 'f', 1);
         texts[timeColumn] = hoursText(offer.seconds);
         std::size_t parted = 0;
         for (const Hooping& h : d.hoopings) parted += h.parts.size();
-        tip += "\n" + (d.provenMinimal ? tr("Proved: no plan needs fewer.")
-                                       : tr("Not proved: at least %1 clampings, %2 hoopings.")
-                                             .arg(d.lowerBoundClampings)
-                                             .arg(d.lowerBound));
+        tip += "\n" +
+               (d.provenMinimal ? tr("Proved: no plan needs fewer.")
+                                : tr("Not proved: at least %1 clampings, %2 hoopings.")
+                                      .arg(d.lowerBoundClampings)
+                                      .arg(d.lowerBound)) +
+               (offer.improving ? tr(" Fewer are still looked for.") : QString());
         tip += "\n" + tr("%1 cut, %2 in parts; stabilizer %3 cm²")
                           .arg(countText(static_cast<int>(d.cutPieces().size()), tr("one piece"),
                                          tr("%1 pieces")))

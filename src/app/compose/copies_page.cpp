@@ -85,6 +85,10 @@ void CopiesPage::buildLayoutFields() {
         if (const auto r = present()) session.document.apply(unlinkCopies(r->id));
     })}));
     column->addWidget(fields);
+    connectLayoutFields();
+}
+
+void CopiesPage::connectLayoutFields() {
     const auto whole = [](double n) { return static_cast<int>(std::lround(n)); };
     connect(columns, &NumberEdit::typed, this,
             [=, this](double n) { change([=](Repeat& r) { r.columns = whole(n); }); });

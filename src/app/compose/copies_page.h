@@ -18,6 +18,7 @@ public:
 
 private:
     void buildLayoutFields();
+    void connectLayoutFields();
     void buildExceptionFields();
     std::optional<Repeat> present() const;
     void chooseKind(int index);

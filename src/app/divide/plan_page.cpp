@@ -1,12 +1,11 @@
 #include "app/divide/plan_page.h"
 
+#include "app/divide/stand_picture.h"
 #include "app/panels/plain_table.h"
 #include "app/theme/theme.h"
 #include "divide/frames.h"
 #include "divide/ring.h"
 
-#include <QPainter>
-#include <QPainterPath>
 #include <QSignalBlocker>
 
 namespace rapt::app {
@@ -19,87 +18,6 @@ QString countText(int n, const QString& one, const QString& many) {
 }
 
 } // namespace
-
-StandPicture::StandPicture(Session& s, QWidget* parent) : QWidget(parent), session(s) {
-    setFixedHeight(66);
-    setAccessibleName(tr("Frame and cloth before you"));
-}
-
-void StandPicture::paintEvent(QPaintEvent*) {
-    const int i = session.hooping();
-    if (i < 0) return;
-    const Hooping& h = session.job().hoopings[static_cast<std::size_t>(i)];
-    const auto hoop = session.library.hoop(h.hoop);
-    if (!hoop) return;
-    QPainter painter(this);
-    painter.setRenderHint(QPainter::Antialiasing);
-    // In this position the frame stands so that its field is upright before the machine.
-    const double frameTurn = h.frame.rotationDeg - h.pose.rotationDeg;
-    const Box outer = hoop->outer();
-    const double reach = std::hypot(outer.width(), outer.height());
-    const double k = 0.92 * height() / reach;
-    painter.translate(height() * 0.75, height() / 2.0);
-    const auto corner = [&](Vec2 p, double turnDeg) {
-        const Vec2 q = turned(p, turnDeg) * k;
-        return QPointF(q.x, q.y);
-    };
-    QPolygonF frame, field;
-    for (const Vec2& c : outer.corners()) frame << corner(c, frameTurn);
-    for (const Vec2& c : Box::centredAt({0, 0}, hoop->widthMm, hoop->heightMm).corners()) {
-        const Vec2 inFrame =
-            turned(turned(c, h.pose.rotationDeg) + Vec2{h.pose.x - h.frame.x, h.pose.y - h.frame.y},
-                   -h.frame.rotationDeg);
-        field << corner(inFrame, frameTurn);
-    }
-    QPainterPath ring;
-    ring.addPolygon(frame);
-    ring.closeSubpath();
-    painter.fillPath(ring, theme().tideSoft);
-    painter.setPen(QPen(theme().ink2, 1.2));
-    painter.drawPath(ring);
-    painter.setBrush(theme().panel);
-    painter.setPen(QPen(theme().tide, 1.6));
-    painter.drawPolygon(field);
-    // The arm, as the machine holds the frame.
-    const Vec2 arms[] = {{outer.minX, 0}, {outer.maxX, 0}, {0, outer.minY}, {0, outer.maxY}};
-    const char* sides[] = {"left", "right", "back", "front"};
-    for (int s = 0; s < 4; ++s)
-        if (hoop->arm == sides[s]) {
-            painter.setPen(QPen(theme().ink, 5, Qt::SolidLine, Qt::FlatCap));
-            painter.drawLine(corner(arms[s], frameTurn), corner(arms[s] * 1.14, frameTurn));
-        }
-    // Where the cloth's far edge is.
-    const double cloth = -h.pose.rotationDeg;
-    painter.setPen(QPen(theme().kite, 2));
-    const QPointF tail = corner({0, 0}, cloth), head = corner({0, -hoop->heightMm * 0.36}, cloth);
-    painter.drawLine(tail, head);
-    const QLineF arrow(head, tail);
-    for (const double a : {25.0, -25.0}) {
-        QLineF barb = arrow;
-        barb.setLength(7);
-        barb.setAngle(arrow.angle() + a);
-        painter.drawLine(barb);
-    }
-    painter.resetTransform();
-    painter.setPen(theme().ink);
-    painter.setFont(faceOf(12));
-    const double clothTurn = normalizedDegrees(cloth);
-    const QString cloths = clothTurn == 0     ? tr("cloth: far edge away from you")
-                           : clothTurn == 180 ? tr("cloth: far edge towards you")
-                           : clothTurn > 0    ? tr("cloth: far edge to the right")
-                                              : tr("cloth: far edge to the left");
-    const QString frames =
-        hoop->isSingle() ? tr("frame: its one position")
-        : hoop->slide
-            ? tr("frame: the field slid %1 from its middle")
-                  .arg(session.lengthText(distance({h.pose.x, h.pose.y}, {h.frame.x, h.frame.y})))
-            : tr("frame: position %1 of %2 is on")
-                  .arg(h.position)
-                  .arg(static_cast<int>(hoop->positions.size()));
-    painter.drawText(QRectF(height() * 1.5, 0, width() - height() * 1.5, height()),
-                     Qt::AlignVCenter | Qt::TextWordWrap,
-                     frames + "\n" + cloths + "\n" + tr("as you stand before the machine"));
-}
 
 PlanPage::PlanPage(Session& s, FrameOffers& o)
     : ComposePage(s), offers(o), method(new QComboBox), part(new QCheckBox(tr("Part letters"))),

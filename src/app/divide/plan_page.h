@@ -12,18 +12,7 @@
 
 namespace rapt::app {
 
-/// How frame and cloth lie before a person who stands at the machine.
-class StandPicture : public QWidget {
-    Q_OBJECT
-public:
-    explicit StandPicture(Session& s, QWidget* parent = nullptr);
-
-protected:
-    void paintEvent(QPaintEvent* event) override;
-
-private:
-    Session& session;
-};
+class StandPicture;
 
 class PlanPage : public ComposePage {
     Q_OBJECT

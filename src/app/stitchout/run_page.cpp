@@ -167,6 +167,13 @@ QWidget* RunPage::buildRun() {
         if (MachineRun* r = run()) r->stop();
     });
     lines->addLayout(sideBySide({startButton, resumeButton, stopButton}));
+    lines->addLayout(buildSteppers());
+    connect(from, &QComboBox::activated, this, &RunPage::refresh);
+    connect(noCrosses, &QCheckBox::clicked, this, &RunPage::refresh);
+    return box;
+}
+
+QHBoxLayout* RunPage::buildSteppers() {
     auto* back = new QHBoxLayout;
     back->setSpacing(4);
     const auto stepper = [&](const QString& text, const QString& help, const char* name, int by,
@@ -184,10 +191,7 @@ QWidget* RunPage::buildRun() {
     stepper(tr("1 ›"), tr("One stitch on"), "onOne", 1, "stitch");
     stepper(tr("10 ›"), tr("Ten stitches on"), "onTen", 10, "stitch");
     stepper(tr("thread »"), tr("On to the next thread"), "onThread", 1, "thread");
-    lines->addLayout(back);
-    connect(from, &QComboBox::activated, this, &RunPage::refresh);
-    connect(noCrosses, &QCheckBox::clicked, this, &RunPage::refresh);
-    return box;
+    return back;
 }
 
 QWidget* RunPage::buildHands() {
@@ -314,10 +318,18 @@ QStringList RunPage::openSteps() const {
 }
 
 void RunPage::fillRun() {
-    MachineRun& r = *run();
-    const RunRecord& known = r.record();
+    fillMachine();
+    fillStart();
+    fillHands();
+    const QString words = eventText();
+    eventWords->setText(words);
+    eventWords->setVisible(!words.isEmpty());
+    advance();
+}
+
+void RunPage::fillMachine() {
+    const MachineRun& r = *run();
     const bool connected = r.isConnected();
-    const bool sews = r.state() == MachineRun::State::sewing;
     machineWords->setText(
         r.trouble().isEmpty()
             ? tr("<b>%1</b>, %2").arg(r.name(), wordsOf(r.state()))
@@ -325,9 +337,17 @@ void RunPage::fillRun() {
     connectButton->setText(connected ? tr("Disconnect") : tr("Connect"));
     simulated->setVisible(!connected);
     for (QPushButton* b : {walkBox, walkHull}) {
-        b->setVisible(connected && !sews);
+        b->setVisible(connected && r.state() != MachineRun::State::sewing);
         b->setEnabled(r.state() != MachineRun::State::off);
     }
+}
+
+/// Where it may start or go on, and the buttons for it.
+void RunPage::fillStart() {
+    const MachineRun& r = *run();
+    const RunRecord& known = r.record();
+    const bool connected = r.isConnected();
+    const bool sews = r.state() == MachineRun::State::sewing;
     const bool begun = known.sewn > 0 && !known.finished;
     {
         const QSignalBlocker quiet(from);
@@ -335,6 +355,7 @@ void RunPage::fillRun() {
         if (begun && from->currentIndex() == fromStart) from->setCurrentIndex(whereItStopped);
         if (!begun && from->currentIndex() == whereItStopped) from->setCurrentIndex(fromStart);
     }
+    from->setVisible(!sews && connected);
     fromStitch->setVisible(from->currentIndex() == fromN);
     const bool canStart = connected && !sews && r.state() != MachineRun::State::off;
     startButton->setVisible(!sews && (!begun || from->currentIndex() != whereItStopped));
@@ -344,53 +365,58 @@ void RunPage::fillRun() {
                          : anyway       ? tr("Start all the same")
                                         : tr("Start hooping %1").arg(known.hooping));
     resumeButton->setVisible(begun && !sews && from->currentIndex() == whereItStopped);
-    const bool mended = r.status()["mended"].toBool(true);
-    resumeButton->setEnabled(canStart && mended);
+    resumeButton->setEnabled(canStart && r.status()["mended"].toBool(true));
     stopButton->setVisible(sews);
     for (QPushButton* b : stepButtons) b->setVisible(begun && connected && !sews);
-    from->setVisible(!sews && connected);
-    handsBox->setVisible(connected);
+}
+
+void RunPage::fillHands() {
+    const MachineRun& r = *run();
+    const bool sews = r.state() == MachineRun::State::sewing;
+    const bool off = r.state() == MachineRun::State::off;
     const QString mounted = r.status()["frame"].toString();
+    handsBox->setVisible(r.isConnected());
     mount->setText(r.task() && mounted.toStdString() == r.task()->frame ? tr("The frame is on")
                                                                         : tr("Put the frame on"));
     foot->setText(r.status()["foot"].toString() == "down" ? tr("Foot up") : tr("Foot down"));
-    const bool needleDown = r.status()["needle_down"].toBool();
-    needle->setText(needleDown ? tr("Needle up") : tr("Needle down"));
-    needle->setEnabled(!sews && r.state() != MachineRun::State::off);
-    power->setText(r.state() == MachineRun::State::off ? tr("Power on") : tr("Power off"));
+    needle->setText(r.status()["needle_down"].toBool() ? tr("Needle up") : tr("Needle down"));
+    power->setText(off ? tr("Power on") : tr("Power off"));
     mount->setEnabled(!sews);
     foot->setEnabled(!sews);
-    mend->setEnabled(!mended && !sews);
+    needle->setEnabled(!sews && !off);
+    mend->setEnabled(!r.status()["mended"].toBool(true) && !sews);
+}
+
+/// Why it stands, what to do and where it goes on; empty while there is nothing to say.
+QString RunPage::eventText() const {
+    const MachineRun& r = *run();
+    const RunRecord& known = r.record();
     const RunEvent* event = known.standing();
-    QString words;
-    if (event && !sews) {
-        words = tr("<b>%1</b> after stitch %L2. %3")
-                    .arg(titleOf(event->kind))
-                    .arg(event->sewn)
-                    .arg(QString::fromStdString(adviceAfter(event->kind)));
-        const Derived* checked = session.checked();
-        const auto fabric = session.library.fabric(session.job().brief.fabric);
-        if (const auto at = r.needle(); at && checked && fabric && r.task()) {
-            const Cell cell = cellAt(r.task()->toCloth(*at));
-            const std::string reason = reasonOfBreak(event->kind, checked->load().layers(cell),
-                                                     checked->load().hits(cell), *fabric);
-            if (!reason.empty())
-                words += " " + tr("Why there: %1.").arg(QString::fromStdString(reason));
-        }
-        const Resume resume =
-            r.task() ? resumeAfter(*r.task()->list, *r.task()->points, known.sewn, event->kind)
-                     : Resume{};
-        if (resume.overlap > 0)
-            words += " " + (resume.overlap == 1
-                                ? tr("It goes on one stitch back.")
-                                : tr("It goes on %1 stitches back.").arg(resume.overlap));
-        if (connected && !mended) words += " " + tr("Say below when it is mended.");
-    } else if (known.finished) {
-        words = tr("<b>Hooping %1 is sewn.</b>").arg(known.hooping);
+    if (!event || r.state() == MachineRun::State::sewing)
+        return known.finished ? tr("<b>Hooping %1 is sewn.</b>").arg(known.hooping) : QString();
+    QString words = tr("<b>%1</b> after stitch %L2. %3")
+                        .arg(titleOf(event->kind))
+                        .arg(event->sewn)
+                        .arg(QString::fromStdString(adviceAfter(event->kind)));
+    const Derived* checked = session.checked();
+    const auto fabric = session.library.fabric(session.job().brief.fabric);
+    if (const auto at = r.needle(); at && checked && fabric && r.task()) {
+        const Cell cell = cellAt(r.task()->toCloth(*at));
+        const std::string reason = reasonOfBreak(event->kind, checked->load().layers(cell),
+                                                 checked->load().hits(cell), *fabric);
+        if (!reason.empty())
+            words += " " + tr("Why there: %1.").arg(QString::fromStdString(reason));
     }
-    eventWords->setText(words);
-    eventWords->setVisible(!words.isEmpty());
-    advance();
+    const Resume resume =
+        r.task() ? resumeAfter(*r.task()->list, *r.task()->points, known.sewn, event->kind)
+                 : Resume{};
+    if (resume.overlap > 0)
+        words +=
+            " " + (resume.overlap == 1 ? tr("It goes on one stitch back.")
+                                       : tr("It goes on %1 stitches back.").arg(resume.overlap));
+    if (r.isConnected() && !r.status()["mended"].toBool(true))
+        words += " " + tr("Say below when it is mended.");
+    return words;
 }
 
 void RunPage::advance() {

@@ -23,10 +23,15 @@ private:
     QWidget* buildMachine();
     QWidget* buildSteps();
     QWidget* buildRun();
+    QHBoxLayout* buildSteppers();
     QWidget* buildHands();
     void fillHoopings(const Handing& h);
     void fillSteps(const Handing& h);
     void fillRun();
+    void fillMachine();
+    void fillStart();
+    void fillHands();
+    QString eventText() const;
     void takeTask(const Handing& h);
     QStringList openSteps() const;
     std::size_t startPlace() const;

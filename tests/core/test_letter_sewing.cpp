@@ -42,6 +42,24 @@ double longestOf(const Polyline& line) {
     return most;
 }
 
+/// A bend of half a turn, its rows from the inside out.
+LetterPart halfRing(double inner, double outer) {
+    LetterPart part;
+    Column c;
+    const int n = static_cast<int>(M_PI * (inner + outer) / 2 / 0.2);
+    for (int i = 0; i <= n; ++i) {
+        const double t = M_PI * i / n;
+        c.rungs.push_back(
+            {Vec2{std::cos(t), -std::sin(t)} * inner, Vec2{std::cos(t), -std::sin(t)} * outer});
+    }
+    Polyline line;
+    for (const Rung& r : c.rungs) line.push_back(r.right);
+    for (auto r = c.rungs.rbegin(); r != c.rungs.rend(); ++r) line.push_back(r->left);
+    part.outline = {line};
+    part.columns = {c};
+    return part;
+}
+
 } // namespace
 
 class TestLetterSewing : public QObject {
@@ -94,6 +112,11 @@ private slots:
         for (const Vec2& p : wide)
             if (std::abs(p.y) < 6) places.insert(std::lround(p.y * 10));
         QVERIFY(places.size() >= 6);
+        // The short rows outside the bends of strokes that are 50 mm wide.
+        Lettering huge = words("QS");
+        huge.face = "lato-bold";
+        huge.capHeightMm = 260;
+        QVERIFY(measure(sewn(huge).list).longestMm <= 7.01);
     }
 
     void underlayGrowsWithTheWidth() {
@@ -128,20 +151,8 @@ private slots:
 
     void bendsGetShortRowsOutside() {
         // Half a ring, 5 mm wide, with an inner radius of 1.5 mm: 1.7 times the pitch outside.
-        LetterPart part;
-        Column c;
         const double inner = 1.5, outer = 6.5, middle = 4;
-        const int n = static_cast<int>(M_PI * middle / 0.2);
-        for (int i = 0; i <= n; ++i) {
-            const double t = M_PI * i / n;
-            c.rungs.push_back(
-                {Vec2{std::cos(t), -std::sin(t)} * inner, Vec2{std::cos(t), -std::sin(t)} * outer});
-        }
-        Polyline line;
-        for (const Rung& r : c.rungs) line.push_back(r.right);
-        for (auto r = c.rungs.rbegin(); r != c.rungs.rend(); ++r) line.push_back(r->left);
-        part.outline = {line};
-        part.columns = {c};
+        const LetterPart part = halfRing(inner, outer);
         const Polyline points = sewPart(part, Vec2{4, 0}, {-4, 0}, {});
         std::vector<double> outside;
         int shortened = 0;
@@ -156,6 +167,20 @@ private slots:
             widest = std::max(widest, (outside[i] - outside[i - 1]) * outer);
         QVERIFY2(widest <= 0.52, qPrintable(QString::number(widest)));
         QVERIFY(shortened > 20);
+    }
+
+    void onLightClothTheRunLeansToTheOutsideOfABend() {
+        SewOptions light;
+        light.underlay = light.ties = false;
+        const auto farthestOfTheRun = [&](bool leaning) {
+            light.leaningRun = leaning;
+            const Polyline points = sewPart(halfRing(1.5, 6.5), {}, {4, 0}, light);
+            double most = 0;
+            for (std::size_t i = 1; i < 5; ++i) most = std::max(most, length(points[i]));
+            return most;
+        };
+        VERIFY_NEAR(farthestOfTheRun(false), 4, 0.02);
+        VERIFY_NEAR(farthestOfTheRun(true), 5.25, 0.05);
     }
 
     void aFilledColumnHasShortStitchesAlongItsRows() {

@@ -117,7 +117,7 @@ private:
             // The outline between two rows is nearer to the middle row's own end.
             const Vec2 onLine = count == 1 ? end(middle, right) : edge;
             crossTo(out, onLine, splitOverMm, i);
-            push(out, lerp(onLine, inner, shortRow));
+            crossTo(out, lerp(onLine, inner, shortRow), splitOverMm, i);
         }
     }
     void tripleRun(std::size_t from, std::size_t to) {

@@ -36,7 +36,8 @@ Piece block(const std::string& id, double x, double width) {
                             x);
 }
 
-void fillWith(AppWindow& w, std::vector<Piece> pieces) {
+/// Laid out in Divide; nothing is waited for.
+void layOut(AppWindow& w, std::vector<Piece> pieces) {
     w.session().document.apply({"fill", [pieces](Job job) {
                                     job.cloth.widthMm = 600;
                                     job.cloth.heightMm = 400;
@@ -45,6 +46,10 @@ void fillWith(AppWindow& w, std::vector<Piece> pieces) {
                                     return job;
                                 }});
     w.session().setStage(Stage::divide);
+}
+
+void fillWith(AppWindow& w, std::vector<Piece> pieces) {
+    layOut(w, std::move(pieces));
     w.settle();
     settleOffers(w);
 }
@@ -79,14 +84,7 @@ private slots:
             p.pose.y = dice.between(-170, 170);
             many.push_back(p);
         }
-        w.session().document.apply({"fill", [many](Job job) {
-                                        job.cloth.widthMm = 600;
-                                        job.cloth.heightMm = 400;
-                                        job.brief.hoops = {"field-180x130"};
-                                        job.pieces = many;
-                                        return job;
-                                    }});
-        w.session().setStage(Stage::divide);
+        layOut(w, many);
         auto* offers = w.window.findChild<FrameOffers*>();
         auto* table = w.find<QTableWidget>("framesCompared");
         QTRY_VERIFY(!offers->list().empty() && offers->list()[0].division);

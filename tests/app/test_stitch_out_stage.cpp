@@ -7,6 +7,8 @@
 #include "base/paths.h"
 #include "formats/stitch_csv.h"
 #include "handover/handover.h"
+#include "ledger/ledger.h"
+#include "ledger/place.h"
 #include "thread/measures.h"
 
 #include <QCheckBox>
@@ -298,6 +300,20 @@ private slots:
             QTRY_VERIFY_WITH_TIMEOUT(w.machine().record().finished, 60'000);
             const auto second = timesSewn(w.machine().task()->points->count());
             QVERIFY(std::all_of(second.begin(), second.end(), [](int n) { return n == 1; }));
+            // What came of it is kept in two keys, with what the machine told.
+            test::whenDialogOpens([](QDialog* d) {
+                QTest::keyClick(d, Qt::Key_G);
+                QTest::keyClick(d->findChild<QLineEdit*>("outcomeNote"), Qt::Key_Return);
+            });
+            w.key(Qt::Key_J, Qt::ControlModifier);
+            w.settle();
+            Ledger ledger;
+            QVERIFY(bool(ledger.open(*ledgerPlace())));
+            const StitchOut kept = ledger.find({}, 1)->front();
+            QCOMPARE(kept.job, w.job().name);
+            QCOMPARE(kept.hoopings, std::optional(2.0));
+            QVERIFY(kept.events.size() == 1 && kept.events[0].kind == "thread-break");
+            QVERIFY(kept.secondsTaken && *kept.secondsTaken > 60);
         }
         QDir(QString::fromStdString(userDataFolder()) + "/runs").removeRecursively();
     }

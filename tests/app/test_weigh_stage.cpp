@@ -151,6 +151,16 @@ private slots:
         w.settle();
         QVERIFY(!w.cloth().liveMap());
         QVERIFY(w.session().checked()->load().summary().peakLayers < high - 0.7);
+        // A drag that a change of stage gave up leaves nothing behind.
+        QTest::mousePress(&w.cloth(), Qt::LeftButton, {}, w.px({64, -42}));
+        moveBy(3);
+        moveBy(4);
+        QTRY_VERIFY(w.cloth().liveMap());
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.key(Qt::Key_3, Qt::ControlModifier);
+        w.settle();
+        QVERIFY(!w.cloth().liveMap());
+        QTest::mouseRelease(&w.cloth(), Qt::LeftButton, {}, w.px({10, -10}));
     }
 
     void piecesAreListedWithTheirNumbers() {

@@ -82,10 +82,10 @@ void LoadLayer::build(const Derived& derived, Playhead end) {
 }
 
 void LoadLayer::follow(const std::optional<Affine>& change) {
-    if (!isShown()) return;
-    dragged = change;
-    if (!change) live.reset();
-    keepUp();
+    // A drag may end because the stage changed: it is forgotten all the same.
+    dragged = isShown() ? change : std::nullopt;
+    if (!dragged) live.reset();
+    if (isShown()) keepUp();
 }
 
 /// The live map shows what is dragged, or what is sewn up to the playhead. Forward only what is new

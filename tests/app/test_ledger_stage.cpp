@@ -198,6 +198,17 @@ private slots:
         w.settle();
         const qint64 spoilt = w.model().total();
         QVERIFY(spoilt > 3 && spoilt < 100);
+        // What they took in all.
+        double metres = 0;
+        for (const StitchOut& r :
+             standins::yearOfRecords("2026-11-27", 320, 2026, w.session().library))
+            if (r.outcome == "spoilt")
+                for (const ThreadUsed& t : r.threads) metres += t.lengthM;
+        const QString words = w.find<QLabel>("recordCount")->text();
+        QVERIFY2(words.contains(QString(": 0 good, 0 mended, %1 spoilt").arg(spoilt)),
+                 qPrintable(words));
+        QVERIFY2(words.contains(QString("%L1 m of thread").arg(metres, 0, 'f', 0)),
+                 qPrintable(words));
         w.choose(0);
         answer([](QDialog* d) {
             QTest::keyClick(d, Qt::Key_M);

@@ -5,6 +5,7 @@
 #include "record/columns.h"
 #include "record/describe.h"
 #include "record/record_csv.h"
+#include "record/record_sums.h"
 
 using namespace rapt;
 
@@ -125,6 +126,20 @@ private slots:
         QVERIFY2(!r->secondsEstimated, "without a plan nothing is sewn");
         const auto checked = checkJob(job, library);
         VERIFY_NEAR(*r->peakLayers, checked->load.summary().peakLayers, 1e-9);
+    }
+
+    void recordsAreAddedUp() {
+        StitchOut a, b, c;
+        a.outcome = "good";
+        a.threads = {{"#112233", "Reed", 12}, {"#223344", "Ember", 8.5}};
+        a.secondsEstimated = 600;
+        a.secondsTaken = 660;
+        b.outcome = "mended";
+        b.secondsEstimated = 300;
+        const RecordSums sums = sumsOf({a, b, c});
+        QVERIFY(sums.good == 1 && sums.mended == 1 && sums.spoilt == 0);
+        VERIFY_NEAR(sums.threadM, 20.5, 1e-9);
+        VERIFY_NEAR(sums.seconds, 960, 1e-9);
     }
 };
 

@@ -12,9 +12,14 @@ const QStringList listColumns{"id",      "uid",     "date",    "job",      "cust
                               "fabric",  "outcome", "note",    "width_mm", "height_mm",
                               "picture", "cause",   "job_file"};
 
+/// More records than this are not added up while somebody types.
+constexpr int mostSummed = 2000;
+const QStringList sumColumns{"outcome", "threads", "seconds_estimated", "seconds_taken"};
+
 struct Page {
     std::vector<StitchOut> rows;
     qint64 count = 0;
+    std::optional<RecordSums> sums;
 };
 
 QString text(const std::string& s) { return QString::fromStdString(s); }
@@ -77,6 +82,10 @@ void RecordModel::fetchPage() {
                 const auto n = records.count(query);
                 if (!n) return n.error();
                 page.count = *n;
+                if (*n == 0 || *n > mostSummed) return page;
+                const auto all = records.find(query, mostSummed, {}, sumColumns);
+                if (!all) return all.error();
+                page.sums = sumsOf(*all);
                 return page;
             });
         },
@@ -99,6 +108,7 @@ void RecordModel::fetchPage() {
                 beginResetModel();
                 rows = std::move(page->rows);
                 count = page->count;
+                together = page->sums;
                 whole = rows.size() < pageRows;
                 shownFor = own;
                 endResetModel();

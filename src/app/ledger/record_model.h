@@ -2,6 +2,7 @@
 // Records as a list that grows as it is scrolled.
 
 #include "app/state/ledger_state.h"
+#include "record/record_sums.h"
 
 #include <QAbstractListModel>
 #include <QCache>
@@ -19,6 +20,8 @@ public:
     void look(const RecordQuery& query);
     const RecordQuery& query() const { return asked; }
     qint64 total() const { return count; }
+    /// What all of them took together; nothing where they are too many to add up at once.
+    const std::optional<RecordSums>& sums() const { return together; }
     const QString& problem() const { return why; }
     bool isLooking() const { return looking; }
     /// The record of a row, as far as a list needs it.
@@ -41,6 +44,7 @@ private:
     RecordQuery asked;
     std::vector<StitchOut> rows;
     qint64 count = 0;
+    std::optional<RecordSums> together;
     bool whole = true, looking = false;
     int shownFor = -1; ///< the question that the rows answer
     QString why;

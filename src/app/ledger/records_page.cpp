@@ -118,6 +118,7 @@ void RecordsPage::buildSearch() {
     line->addWidget(asPictures);
     column->addLayout(line);
     auto* second = new QHBoxLayout;
+    count->setObjectName("recordCount");
     second->addWidget(count, 1);
     second->addWidget(keeping);
     column->addLayout(second);
@@ -183,6 +184,13 @@ void RecordsPage::showCount() {
     QString words = !model.problem().isEmpty()
                         ? model.problem()
                         : tr("%1 record%2").arg(model.total()).arg(model.total() == 1 ? "" : "s");
+    if (const auto& sums = model.sums(); sums && model.problem().isEmpty())
+        words += tr(": %1 good, %2 mended, %3 spoilt.\n%L4 m of thread, %5")
+                     .arg(sums->good)
+                     .arg(sums->mended)
+                     .arg(sums->spoilt)
+                     .arg(sums->threadM, 0, 'f', 0)
+                     .arg(QString::fromStdString(formatDuration(sums->seconds)));
     if (!session.ledger.notice().isEmpty() && model.problem().isEmpty())
         words += ". " + session.ledger.notice();
     count->setText(words);

@@ -205,10 +205,9 @@ private slots:
             if (r.outcome == "spoilt")
                 for (const ThreadUsed& t : r.threads) metres += t.lengthM;
         const QString words = w.find<QLabel>("recordCount")->text();
-        QVERIFY2(words.contains(QString(": 0 good, 0 mended, %1 spoilt").arg(spoilt)),
+        QVERIFY2(words.contains(QString("0 good, 0 mended, %1 spoilt").arg(spoilt)),
                  qPrintable(words));
-        QVERIFY2(words.contains(QString("%L1 m of thread").arg(metres, 0, 'f', 0)),
-                 qPrintable(words));
+        QVERIFY2(words.contains(QString(", %L1 m,").arg(metres, 0, 'f', 0)), qPrintable(words));
         w.choose(0);
         answer([](QDialog* d) {
             QTest::keyClick(d, Qt::Key_M);

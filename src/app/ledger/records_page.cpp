@@ -119,6 +119,7 @@ void RecordsPage::buildSearch() {
     column->addLayout(line);
     auto* second = new QHBoxLayout;
     count->setObjectName("recordCount");
+    count->setToolTip(tr("Thread and time that they took together, and what they came to"));
     second->addWidget(count, 1);
     second->addWidget(keeping);
     column->addLayout(second);
@@ -185,12 +186,12 @@ void RecordsPage::showCount() {
                         ? model.problem()
                         : tr("%1 record%2").arg(model.total()).arg(model.total() == 1 ? "" : "s");
     if (const auto& sums = model.sums(); sums && model.problem().isEmpty())
-        words += tr(": %1 good, %2 mended, %3 spoilt.\n%L4 m of thread, %5")
+        words += tr(", %L1 m, %2\n%3 good, %4 mended, %5 spoilt")
+                     .arg(sums->threadM, 0, 'f', 0)
+                     .arg(QString::fromStdString(formatDuration(sums->seconds)))
                      .arg(sums->good)
                      .arg(sums->mended)
-                     .arg(sums->spoilt)
-                     .arg(sums->threadM, 0, 'f', 0)
-                     .arg(QString::fromStdString(formatDuration(sums->seconds)));
+                     .arg(sums->spoilt);
     if (!session.ledger.notice().isEmpty() && model.problem().isEmpty())
         words += ". " + session.ledger.notice();
     count->setText(words);

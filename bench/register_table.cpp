@@ -287,17 +287,7 @@ void regions(int seeds) {
             const auto grown = grownRegion(flat, map, inside, {});
             if (!grown) continue;
             area.push_back(std::abs(areaOf(*grown) / areaOf(real) - 1) * 100);
-            double worst = 0;
-            for (const Polyline& line : *grown)
-                for (const Vec2& p : line) {
-                    double least = 1e9;
-                    for (const Polyline& r : real)
-                        for (std::size_t i = 0; i < r.size(); ++i)
-                            least =
-                                std::min(least, distanceToSegment(p, r[i], r[(i + 1) % r.size()]));
-                    worst = std::max(worst, least);
-                }
-            outline.push_back(worst);
+            outline.push_back(farthestFrom(real, *grown));
         }
     }
     std::printf("regions: area off by %.2f %% (median), %.2f %% at most; outline %.2f mm (median), "

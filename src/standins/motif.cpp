@@ -1,5 +1,8 @@
 #include "standins/motif.h"
 
+#include <algorithm>
+#include <limits>
+
 #include <numbers>
 
 namespace rapt {
@@ -34,6 +37,19 @@ std::vector<PrintedPatch> printedMotif() {
     return {{{leaf(46, 26), circle({-7, 0}, 3.5)}, {112, 142, 58}},
             {{circle({14, 19}, 4.5)}, {176, 58, 62}},
             {{circle({23, 16}, 3.5)}, {176, 58, 62}}};
+}
+
+double farthestFrom(const Contours& truth, const Contours& outline) {
+    double farthest = 0;
+    for (const Polyline& line : outline)
+        for (const Vec2& p : line) {
+            double least = std::numeric_limits<double>::infinity();
+            for (const Polyline& r : truth)
+                for (std::size_t i = 0; i < r.size(); ++i)
+                    least = std::min(least, distanceToSegment(p, r[i], r[(i + 1) % r.size()]));
+            farthest = std::max(farthest, least);
+        }
+    return farthest;
 }
 
 } // namespace rapt

@@ -15,4 +15,7 @@ struct PrintedPatch {
 /// Round the datum, about 46 × 26 mm; later ones lie on earlier ones.
 std::vector<PrintedPatch> printedMotif();
 
+/// How far the corners of an outline lie from the lines of the true one, at most; mm.
+double farthestFrom(const Contours& truth, const Contours& outline);
+
 } // namespace rapt

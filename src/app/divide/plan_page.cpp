@@ -225,8 +225,7 @@ void PlanPage::fillRow(int r, const FrameOffer& offer) {
     if (offer.division) {
         const Division& d = *offer.division;
         const QString sure = d.provenMinimal ? QString() : tr("≥%1").arg(d.lowerBoundClampings);
-        texts[clampingsColumn] = QString::number(d.clampings) + (sure.isEmpty() ? "" : " " + sure) +
-                                 (offer.improving ? "…" : "");
+        texts[clampingsColumn] = QString::number(d.clampings) + sure + (offer.improving ? "…" : "");
         texts[hoopingsColumn] = QString::number(d.hoopings.size());
         texts[joinColumn] =
             offer.joins.empty() ? tr("none") : QString::number(offer.worstJoinMm(), 'f', 1);

@@ -216,7 +216,7 @@ void PlanPage::fillRow(int r, const FrameOffer& offer) {
     const auto hoop = session.library.hoop(offer.hoop);
     const QString name = QString::fromStdString(hoop ? hoop->name : offer.hoop);
     QString size = hoop ? QString("%1×%2").arg(hoop->widthMm).arg(hoop->heightMm) : QString();
-    if (hoop && hoop->slide) size += " ↔";
+    if (hoop && hoop->slide) size += "↔";
     if (hoop && hoop->positions.size() > 1) size += QString(" ×%1").arg(hoop->positions.size());
     QStringList texts{
         (offer.owned ? "✓ " : "") + size, offer.done ? tr("no") : tr("…"), {}, {}, {}};

@@ -315,6 +315,17 @@ private slots:
             QVERIFY(kept.events.size() == 1 && kept.events[0].kind == "thread-break");
             QVERIFY(kept.secondsTaken && *kept.secondsTaken > 60);
         }
+        {
+            // The machine still says that it is done; what was kept is not taken for a new run.
+            StitchOutWindow w(file);
+            w.page(StitchOutStage::run);
+            w.connectMachine();
+            w.choose("runHooping", "2 of 2");
+            w.settle();
+            QTRY_COMPARE(w.machine().task()->hooping, 2);
+            QVERIFY(w.machine().status()["done"].toBool());
+            QVERIFY(w.machine().record().sewn == 0 && !w.machine().record().finished);
+        }
         QDir(QString::fromStdString(userDataFolder()) + "/runs").removeRecursively();
     }
 

@@ -440,6 +440,17 @@ private slots:
         QCOMPARE(unfit[0].severity, Severity::stop);
         QVERIFY(unfit[0].text.find("120") != std::string::npos);
         QVERIFY(ringFindings(unfit[0].remedy()->edit.change(askew), *askewLists, few).empty());
+        // Several clampings are told once.
+        job.brief.machine = "small";
+        const auto several = ringFindings(job, *hoopingLists(job, few), few);
+        const auto told = std::find_if(several.begin(), several.end(), [](const Finding& f) {
+            return f.kind == "hooping-machine";
+        });
+        QVERIFY(told != several.end() && told->count == 2);
+        const QString words = QString::fromStdString(told->text);
+        QVERIFY2(words.endsWith("; 2 clampings are in such frames") &&
+                     words.count("clampings") == 1,
+                 qPrintable(words));
     }
 
     void theForecastAgreesWithFormulas() {

@@ -179,6 +179,8 @@ void MachineRun::joinRun() {
     const std::size_t says = countOf(status["sewn"], 0);
     if (says > known.of)
         return distrust(tr("It says that %L1 of %L2 stitches are sewn.").arg(says).arg(known.of));
+    // Of a run to the end that no journal knows, the record was kept already, or it was not ours.
+    if (status["done"].toBool() && known.ranges.empty()) return emit changed();
     if (current == State::sewing || says > known.sewn) {
         openJournal();
         if (known.ranges.empty()) {

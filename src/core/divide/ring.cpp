@@ -67,7 +67,9 @@ public:
         for (Finding& f : findings)
             if (f.count > 1)
                 f.text += fmt::format("; {} clampings {}", f.count,
-                                      f.kind == "ring-cloth" ? "are short of cloth" : "do so");
+                                      f.kind == "ring-cloth"        ? "are short of cloth"
+                                      : f.kind == "hooping-machine" ? "are in such frames"
+                                                                    : "do so");
         return findings;
     }
 
@@ -185,8 +187,6 @@ private:
             found->places.push_back(at);
             found->count = found->places.size();
         }
-        if (found->count > 1)
-            found->text += fmt::format("; so it is with {} clampings", found->count);
         for (const Machine& other : library.machines)
             if (takesAll(other)) {
                 Brief brief = job.brief;

@@ -1,4 +1,4 @@
-// From columns to needle points: one thread through a part, underlay below, ties at both ends.
+// From columns to needle points: one thread through a part, underlay below.
 
 #include "support.h"
 
@@ -132,11 +132,9 @@ private slots:
     }
 
     void sewingBeginsAndEndsWhereItIsAsked() {
-        SewOptions plain;
-        plain.ties = false;
-        const Polyline there = sewPart(bar(30, 3), Vec2{30, 0}, {0, 0}, plain);
+        const Polyline there = sewPart(bar(30, 3), Vec2{30, 0}, {0, 0}, {});
         QVERIFY(distance(there.front(), {30, 0}) < 1 && distance(there.back(), {0, 0}) < 2);
-        const Polyline same = sewPart(bar(30, 3), Vec2{0, 0}, {0, 0}, plain);
+        const Polyline same = sewPart(bar(30, 3), Vec2{0, 0}, {0, 0}, {});
         QVERIFY(distance(same.front(), {0, 0}) < 1 && distance(same.back(), {0, 0}) < 2);
     }
 
@@ -171,7 +169,7 @@ private slots:
 
     void onLightClothTheRunLeansToTheOutsideOfABend() {
         SewOptions light;
-        light.underlay = light.ties = false;
+        light.underlay = false;
         const auto farthestOfTheRun = [&](bool leaning) {
             light.leaningRun = leaning;
             const Polyline points = sewPart(halfRing(1.5, 6.5), {}, {4, 0}, light);

@@ -1,5 +1,7 @@
 #include "support.h"
 
+#include "thread/ties.h"
+
 #include "thread/measures.h"
 
 using namespace rapt;
@@ -304,7 +306,7 @@ private slots:
             QVERIFY2(nearest < 0.15, qPrintable(QString::number(nearest)));
         }
         double sharpest = 1;
-        for (std::size_t i = 2; i + 1 < list.stitches.size(); ++i) {
+        for (std::size_t i = 4; i + 4 < list.stitches.size(); ++i) { // between the ties
             if (list.stitches[i + 1].op != Op::stitch || list.stitches[i - 1].op != Op::stitch)
                 continue;
             const Vec2 in = list.stitches[i].at() - list.stitches[i - 1].at();
@@ -320,8 +322,8 @@ private slots:
         run.stitchLengthMm = 2.5;
         run.passes = 3;
         const Measures m = measure(stitched(run));
-        VERIFY_NEAR(m.lengthMm, 30, 1e-6);
-        QCOMPARE(m.stitches, std::size_t{1 + 12});
+        VERIFY_NEAR(m.lengthMm, 30 + 4 * tieStitchMm, 1e-6);
+        QCOMPARE(m.stitches, std::size_t{1 + 12 + 4});
     }
 
     void partsThatMeetAreSewnOnWithoutACut() {
@@ -383,8 +385,8 @@ private slots:
         }
         const Measures m = measure(list);
         QVERIFY(m.longestMm <= 2.5 + 1e-4);
-        VERIFY_NEAR(m.lengthMm, 24, 1e-3);
-        QCOMPARE(m.stitches, std::size_t{1 + 4 + 3 + 3});
+        VERIFY_NEAR(m.lengthMm, 24 + 4 * tieStitchMm, 1e-3);
+        QCOMPARE(m.stitches, std::size_t{1 + 4 + 3 + 3 + 4});
     }
 
     void aRunFollowsACurve() {
@@ -401,7 +403,7 @@ private slots:
         std::vector<Vec2> points;
         for (const Stitch& s : list.stitches)
             if (s.op == Op::stitch) points.push_back(s.at());
-        for (std::size_t i = 1; i + 1 < points.size() - 1; ++i) {
+        for (std::size_t i = 3; i + 3 < points.size() - 1; ++i) { // between the ties
             QVERIFY(std::abs(points[i].y - points[i - 1].y) > 3.9);
             VERIFY_NEAR(points[i + 1].x - points[i - 1].x, 0.4, 0.01);
         }

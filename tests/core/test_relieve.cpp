@@ -92,8 +92,8 @@ private slots:
         QVERIFY(m.trims >= 1);
         for (std::size_t i = 1; i + 1 < after.stitches.size(); ++i) {
             if (after.stitches[i].op != Op::trim) continue;
-            // Three small stitches before a cut, the needle going back and forth.
-            for (std::size_t k = i - 3; k < i; ++k)
+            // Two small stitches before a cut, the needle going back and forth.
+            for (std::size_t k = i - 2; k < i; ++k)
                 QVERIFY(spanMm(after.stitches[k - 1], after.stitches[k]) < 0.75);
             QCOMPARE(after.stitches[i + 1].op, Op::jump);
         }

@@ -13,6 +13,8 @@ constexpr double stepMm = 0.4;
 // Ends of neighbouring rows lie so far off the path at the most, on both sides of it.
 constexpr double mostStaggerMm = 0.4;
 constexpr double farMm = 5;
+// Shorter ends of rows and runs are left to the other side, which sews them in its overlap.
+constexpr double shortestEndMm = 0.15, shortestRunMm = 0.3;
 
 /// How much the thread runs across a direction rather than along it, 0 to 1.
 double acrossShare(const StitchList& list, Vec2 way) {
@@ -64,9 +66,33 @@ Region sideOf(Polyline line, const Box& box, int side, double aheadMm) {
     return Region({line});
 }
 
-bool sews(const StitchList& list) {
-    return std::any_of(list.stitches.begin(), list.stitches.end(),
-                       [](const Stitch& s) { return s.op == Op::stitch; });
+/// What several parts sew of the list belongs to the first of them.
+void markOverlaps(const StitchList& list, std::vector<TracedList>& parts) {
+    std::vector<bool> known(list.stitches.size(), false);
+    for (TracedList& part : parts)
+        for (std::size_t i = 0; i < part.stitches.size(); ++i) {
+            const auto from = part.origins.at(i);
+            if (!from) continue;
+            if (known[*from]) part.origins.remake(i, NewRecord::overlap);
+            known[*from] = true;
+        }
+}
+
+/// Both sides of one cut: a needle point may give way to an end of a thread only where the other
+/// side has it.
+std::array<TracedList, 2> bothSides(const TracedList& part, const Region (&gone)[2]) {
+    std::array<TracedList, 2> sides;
+    CutOptions options{shortestEndMm, shortestRunMm, 0,
+                       std::vector<bool>(part.stitches.size(), false)};
+    for (std::size_t i = 0; i < part.stitches.size(); ++i)
+        options.mustStay[i] = gone[1].contains(part.stitches[i].at());
+    sides[0] = cutOut(part, gone[0], gone[0], options);
+    options.mustStay.assign(part.stitches.size(), true);
+    for (std::size_t i = 0; i < sides[0].stitches.size(); ++i)
+        if (const auto from = sides[0].origins.at(i)) options.mustStay[*from] = false;
+    sides[1] = cutOut(part, gone[1], gone[1], options);
+    for (TracedList& side : sides) side.origins = side.origins.after(part.origins);
+    return sides;
 }
 
 /// How much it costs to lead a cut through each place: thread that is cut, by what it is.
@@ -196,28 +222,27 @@ int sideClear(const Box& box, const Polyline& line, double aheadMm) {
 
 } // namespace
 
-std::vector<StitchList> cutApart(const StitchList& list, const std::vector<Polyline>& paths,
+std::vector<TracedList> cutApart(const StitchList& list, const std::vector<Polyline>& paths,
                                  double overlapMm) {
-    std::vector<StitchList> parts{list};
+    std::vector<TracedList> parts{tracedWhole(list)};
     const Box box = extentsOf(list);
     for (const Polyline& path : paths) {
         if (path.size() < 2) continue;
         const Polyline line = toothed(list, path, box);
         const Region gone[] = {sideOf(line, box, -1, overlapMm / 2),
                                sideOf(line, box, 1, overlapMm / 2)};
-        std::vector<StitchList> next;
-        for (StitchList& part : parts) {
+        std::vector<TracedList> next;
+        for (TracedList& part : parts) {
             if (sideClear(extentsOf(part), line, overlapMm) != 0) {
                 next.push_back(std::move(part));
                 continue;
             }
-            for (const Region& other : gone) {
-                StitchList left = cutOut(part, other, other, {0.15, 0.3, 0});
-                if (sews(left)) next.push_back(std::move(left));
-            }
+            for (TracedList& side : bothSides(part, gone))
+                if (sews(side)) next.push_back(std::move(side));
         }
         parts = std::move(next);
     }
+    markOverlaps(list, parts);
     return parts;
 }
 

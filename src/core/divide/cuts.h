@@ -2,14 +2,15 @@
 // Cutting stitches that fit no field along paths. Millimetres.
 
 #include "geometry/polygon.h"
-#include "thread/stitch_list.h"
+#include "thread/origin.h"
 
 namespace rapt {
 
 /// The stitches on both sides of every path (each from edge to edge of the design), every side with
 /// half of `overlapMm` beyond it. Ends of rows are staggered along the path so that no line shows;
-/// cut threads are tied off beside it. Sides without stitches are left out.
-std::vector<StitchList> cutApart(const StitchList& list, const std::vector<Polyline>& paths,
+/// cut threads are tied off beside it. Sides without stitches are left out. Every needle point is
+/// in one side; where another side sews it too, it is an overlap there.
+std::vector<TracedList> cutApart(const StitchList& list, const std::vector<Polyline>& paths,
                                  double overlapMm);
 
 /// A path between two lines across the way `along` (unit vector; the lines lie at `from` and `to`

@@ -5,7 +5,9 @@
 #include "divide/parts.h"
 #include "formats/stitch_csv.h"
 #include "job/expansion.h"
+#include "recipe/shape.h"
 #include "thread/measures.h"
+#include "thread/ties.h"
 
 #include <filesystem>
 #include <fmt/format.h>
@@ -14,6 +16,10 @@
 namespace rapt {
 namespace {
 
+// Smaller crosses cannot be found again.
+constexpr double leastArmMm = 1.5;
+constexpr double bastingStitchMm = 2;
+
 /// The parts of a piece that a hooping sews; null for all of it.
 const std::vector<int>* numbersIn(const Hooping& hooping, const std::string& id) {
     for (const PieceParts& p : hooping.parts)
@@ -21,11 +27,21 @@ const std::vector<int>* numbersIn(const Hooping& hooping, const std::string& id)
     return nullptr;
 }
 
+/// How long the arms of a cross may be so that all of it lies in the field.
+double armWithin(const Hoop& hoop, Vec2 at) {
+    for (double arm = crossArmMm; arm >= leastArmMm; arm -= 0.25) {
+        const Vec2 tips[] = {{arm, 0}, {-arm, 0}, {0, arm}, {0, -arm}};
+        if (std::all_of(std::begin(tips), std::end(tips),
+                        [&](Vec2 tip) { return hoop.reaches(at + tip); }))
+            return arm;
+    }
+    return 0;
+}
+
 /// Basting crosses at the marks of later clampings, last and in a thread of their own, so that they
-/// can be taken out again.
-void addWitnessCrosses(const Hooping& hooping, StitchList& list) {
+/// can be taken out again. At the field's edge they are smaller, or left out.
+void addWitnessCrosses(const Hooping& hooping, const Hoop& hoop, StitchList& list) {
     if (hooping.witness.empty()) return;
-    constexpr double stepMm = 2 * crossArmMm / 3;
     int index = 1;
     while (index < 255 && list.find(static_cast<std::uint8_t>(index))) ++index;
     const auto thread = static_cast<std::uint8_t>(index);
@@ -33,14 +49,19 @@ void addWitnessCrosses(const Hooping& hooping, StitchList& list) {
     const Affine toField = hooping.pose.affine().inverse();
     for (const Mark& m : hooping.witness) {
         const Vec2 at = toField(m.at);
-        for (const Vec2 arm : {Vec2{crossArmMm, 0}, Vec2{0, crossArmMm}}) {
+        const double reach = armWithin(hoop, at);
+        if (reach == 0) continue;
+        for (const Vec2 arm : {Vec2{reach, 0}, Vec2{0, reach}}) {
             if (!list.stitches.empty()) {
                 const Stitch& last = list.stitches.back();
                 list.stitches.push_back({last.x, last.y, Op::trim, last.thread});
             }
-            list.stitches.push_back(stitchAt(Op::jump, at - arm, thread));
-            for (double d = -crossArmMm; d <= crossArmMm + 1e-9; d += stepMm)
-                list.stitches.push_back(stitchAt(Op::stitch, at + arm * (d / crossArmMm), thread));
+            Polyline points = runThrough({{at - arm, at + arm}}, bastingStitchMm);
+            const auto before = tieBefore(points), after = tieAfter(points);
+            points.insert(points.begin(), before.begin(), before.end());
+            points.insert(points.end(), after.begin(), after.end());
+            list.stitches.push_back(stitchAt(Op::jump, points[0], thread));
+            for (const Vec2 p : points) list.stitches.push_back(stitchAt(Op::stitch, p, thread));
         }
     }
 }
@@ -96,16 +117,43 @@ std::optional<Error> planMismatch(const Job& job, const std::vector<PlacedPiece>
     return std::nullopt;
 }
 
-std::optional<Error> outsideField(const StitchedJob& stitched, const Hoop& hoop, std::size_t n) {
-    for (const PieceSpan& span : stitched.spans)
-        for (std::size_t i = span.first; i < span.last; ++i) {
-            const Stitch& s = stitched.list.stitches[i];
-            if (s.op == Op::stitch && !hoop.reaches(s.at()))
-                return cannotDo(fmt::format("piece '{}' reaches out of the field of hooping {} "
-                                            "({}); divide again",
-                                            span.id, n, hoop.id),
-                                span.id);
-        }
+/// What is handed over, checked record by record, moves too.
+std::optional<Error> outsideField(const TracedList& list, const std::vector<PieceSpan>& spans,
+                                  const Hoop& hoop, std::size_t n) {
+    for (std::size_t i = 0; i < list.stitches.size(); ++i) {
+        if (hoop.reaches(list.stitches[i].at())) continue;
+        const std::size_t from = list.origins.at(i).value_or(0);
+        const auto span = std::find_if(spans.begin(), spans.end(),
+                                       [&](const PieceSpan& s) { return from < s.last; });
+        const std::string id = span == spans.end() ? std::string() : span->id;
+        return cannotDo(fmt::format("piece '{}' reaches out of the field of hooping {} ({}) at "
+                                    "{:.1f}, {:.1f}; divide again",
+                                    id, n, hoop.id, list.stitches[i].at().x,
+                                    list.stitches[i].at().y),
+                        id);
+    }
+    return std::nullopt;
+}
+
+/// The account of every piece that is sewn in parts: each penetration once, cut ends tied.
+std::optional<Error> brokenAccounts(const std::vector<PlacedPiece>& some, const Placed& byId,
+                                    StitchCache& stitches) {
+    std::map<std::string, std::vector<const TracedList*>> parts;
+    for (const PlacedPiece& p : some) parts[p.piece.id].push_back(p.relieved.get());
+    for (const auto& [id, lists] : parts) {
+        const auto whole = stitchesOf(*byId.at(id), stitches);
+        if (!whole) return whole.error();
+        auto broken = brokenAccount(**whole, lists);
+        for (const TracedList* list : lists)
+            if (const auto end = untiedEnd(**whole, *list); end && !broken)
+                broken = fmt::format("the thread that ends at {:.2f}, {:.2f} is not tied",
+                                     list->stitches[*end].at().x, list->stitches[*end].at().y);
+        if (broken)
+            return cannotDo(fmt::format("piece '{}' cannot be parted here: {}; move its cuts, or "
+                                        "divide again",
+                                        id, *broken),
+                            byId.at(id)->source);
+    }
     return std::nullopt;
 }
 
@@ -129,6 +177,7 @@ Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& lib
     PartCache partCache(stitches);
     if (const auto error = planMismatch(job, placed, byId, partCache)) return *error;
     std::vector<HoopingList> lists;
+    std::vector<PlacedPiece> parted;
     for (const Hooping& h : job.hoopings) {
         const Result<Hoop> hoop = library.hoop(h.hoop);
         if (!hoop) return hoop.error();
@@ -149,16 +198,20 @@ Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& lib
         auto stitched =
             stitchPlaced(pieces, {h.pose.affine().inverse(), job.trimOverMm}, stitches, stop);
         if (!stitched) return stitched.error();
-        if (const auto error = outsideField(*stitched, *hoop, lists.size() + 1)) return *error;
-        addWitnessCrosses(h, stitched->list);
+        TracedList tidy = withoutIdleMoves(tracedWhole(std::move(stitched->list)));
+        if (const auto error = outsideField(tidy, stitched->spans, *hoop, lists.size() + 1))
+            return *error;
+        std::move(some.begin(), some.end(), std::back_inserter(parted));
         HoopingList list;
-        list.list = std::move(stitched->list);
+        list.list = std::move(tidy);
+        addWitnessCrosses(h, *hoop, list.list);
         list.list.name = fmt::format("{} - hooping {}", job.name, lists.size() + 1);
         const Measures m = measure(list.list);
         list.stitches = m.stitches;
         list.extents = m.extents;
         lists.push_back(std::move(list));
     }
+    if (const auto error = brokenAccounts(parted, byId, stitches)) return *error;
     return lists;
 }
 

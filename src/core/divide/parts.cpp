@@ -2,6 +2,8 @@
 
 #include "divide/cuts.h"
 #include "sequence/overlaps.h"
+#include "thread/sequences.h"
+#include "thread/ties.h"
 
 #include <fmt/format.h>
 #include <numeric>
@@ -10,42 +12,13 @@
 namespace rapt {
 namespace {
 
-/// Records that hang together by thread: [first, last), the move to the first included.
-struct Chain {
-    std::size_t first, last;
-};
-
-std::vector<Chain> chainsOf(const StitchList& list) {
-    std::vector<Chain> chains;
-    std::size_t begin = 0;
-    bool open = false;
-    std::uint8_t thread = 0;
-    for (std::size_t i = 0; i < list.stitches.size(); ++i) {
-        const Stitch& s = list.stitches[i];
-        const bool sews = s.op == Op::stitch;
-        if (open && (!sews || s.thread != thread)) {
-            chains.push_back({begin, i});
-            begin = i;
-            open = false;
-        }
-        if (sews) {
-            open = true;
-            thread = s.thread;
-        }
-    }
-    if (open)
-        chains.push_back({begin, list.stitches.size()});
-    else if (!chains.empty())
-        chains.back().last = list.stitches.size();
-    return chains;
-}
-
-/// Chains that come near each other are one element.
+/// Sequences that come near each other are one element.
 class Elements {
 public:
-    Elements(const StitchList& l, const std::vector<Chain>& c) : list(l), chains(c), up(c.size()) {
+    Elements(const StitchList& l, const std::vector<Sequence>& s)
+        : list(l), sequences(s), up(s.size()) {
         std::iota(up.begin(), up.end(), std::size_t{0});
-        for (std::size_t i = 0; i < chains.size(); ++i) enter(i);
+        for (std::size_t i = 0; i < sequences.size(); ++i) enter(i);
     }
     std::size_t rootOf(std::size_t i) {
         while (up[i] != i) i = up[i] = up[up[i]];
@@ -53,27 +26,26 @@ public:
     }
 
 private:
-    void enter(std::size_t chain) {
-        const Stitch* last = nullptr;
-        for (std::size_t i = chains[chain].first; i < chains[chain].last; ++i) {
-            const Stitch& s = list.stitches[i];
-            if (s.op != Op::stitch) continue;
-            const Vec2 to = s.at(), from = last ? last->at() : to;
+    void enter(std::size_t i) {
+        const Sequence& s = sequences[i];
+        Vec2 from = s.ledInFrom.value_or(list.stitches[s.first].at());
+        for (std::size_t r = s.first; r < s.last; ++r) {
+            const Vec2 to = list.stitches[r].at();
             const int steps = 1 + static_cast<int>(distance(from, to) / elementGapMm);
             for (int k = 0; k <= steps; ++k)
-                touch(lerp(from, to, static_cast<double>(k) / steps), chain);
-            last = &s;
+                touch(lerp(from, to, static_cast<double>(k) / steps), i);
+            from = to;
         }
     }
-    void touch(Vec2 p, std::size_t chain) {
+    void touch(Vec2 p, std::size_t sequence) {
         const auto x = static_cast<std::int32_t>(std::floor(p.x / elementGapMm));
         const auto y = static_cast<std::int32_t>(std::floor(p.y / elementGapMm));
         for (int dy = -1; dy <= 1; ++dy)
             for (int dx = -1; dx <= 1; ++dx) {
                 const auto found = cells.find(key(x + dx, y + dy));
-                if (found != cells.end()) up[rootOf(found->second)] = rootOf(chain);
+                if (found != cells.end()) up[rootOf(found->second)] = rootOf(sequence);
             }
-        cells[key(x, y)] = chain;
+        cells[key(x, y)] = sequence;
     }
     static std::uint64_t key(std::int32_t x, std::int32_t y) {
         return static_cast<std::uint64_t>(static_cast<std::uint32_t>(x)) << 32 |
@@ -81,43 +53,68 @@ private:
     }
 
     const StitchList& list;
-    const std::vector<Chain>& chains;
+    const std::vector<Sequence>& sequences;
     std::vector<std::size_t> up;
     std::unordered_map<std::uint64_t, std::size_t> cells;
 };
 
-/// Adds a chain; what went before it ends with a trim.
-void append(StitchList& to, const StitchList& from, const Chain& chain) {
-    std::size_t i = chain.first;
-    if (!to.stitches.empty() && to.stitches.back().op != Op::trim) {
-        const Stitch& last = to.stitches.back();
-        to.stitches.push_back({last.x, last.y, Op::trim, last.thread});
-    }
-    // Of the moves before the first penetration only the one to it is needed.
-    while (i < chain.last && from.stitches[i].op != Op::stitch) ++i;
-    if (i < chain.last) {
-        const Stitch& s = from.stitches[i];
-        to.stitches.push_back({s.x, s.y, Op::jump, s.thread});
-    }
-    for (; i < chain.last && from.stitches[i].op == Op::stitch; ++i)
-        to.stitches.push_back(from.stitches[i]);
-}
+/// Distributes a list over its elements. Where a thread was carried from one element to another it
+/// is cut, and tied on both sides.
+class ElementWriter {
+public:
+    ElementWriter(const StitchList& l, const std::vector<Sequence>& s) : list(l), sequences(s) {}
 
-std::vector<StitchList> elementsOf(const StitchList& list) {
-    const std::vector<Chain> chains = chainsOf(list);
-    Elements elements(list, chains);
-    std::vector<StitchList> parts;
-    std::unordered_map<std::size_t, std::size_t> known;
-    for (std::size_t i = 0; i < chains.size(); ++i) {
-        const auto [own, isNew] = known.try_emplace(elements.rootOf(i), parts.size());
-        if (isNew) {
-            parts.emplace_back();
-            parts.back().name = list.name;
-            parts.back().threads = list.threads;
+    /// `elementOf`: of each sequence; elements are numbered as they begin.
+    std::vector<TracedList> run(const std::vector<std::size_t>& elementOf, std::size_t count) {
+        std::vector<TracedList> elements(count, tracedLike(list));
+        std::vector<std::optional<std::size_t>> before(count); // last sequence in each
+        for (std::size_t i = 0; i < sequences.size(); ++i) {
+            TracedList& to = elements[elementOf[i]];
+            auto& last = before[elementOf[i]];
+            const bool goesOn = i > 0 && last == i - 1 && !sequences[i].cutBefore;
+            lead(to, i, goesOn);
+            for (std::size_t r = sequences[i].first; r < sequences[i].last; ++r)
+                to.keep(list.stitches[r], r);
+            last = i;
         }
-        append(parts[own->second], list, chains[i]);
+        for (TracedList& element : elements) element = tieMadeEnds(list, element);
+        return elements;
     }
-    if (parts.size() < 2) return {list};
+
+private:
+    /// Stops before a sequence, the cut, and the move to it.
+    void lead(TracedList& to, std::size_t i, bool goesOn) {
+        const Sequence& s = sequences[i];
+        const Stitch& first = list.stitches[s.first];
+        if (!goesOn && !to.stitches.empty() && to.stitches.back().op != Op::trim) {
+            const Stitch& last = to.stitches.back();
+            to.make({last.x, last.y, Op::trim, last.thread}, NewRecord::move);
+        }
+        for (std::size_t r = i > 0 ? sequences[i - 1].last : 0; r < s.first; ++r)
+            if (list.stitches[r].op == Op::stop) to.keep(list.stitches[r], r);
+        const Vec2 at = s.ledInFrom.value_or(first.at());
+        to.make(stitchAt(Op::jump, at, first.thread), NewRecord::move);
+        // The first stitch of a list lays no thread from where it is led in.
+        if (s.ledInFrom && !sews(to))
+            to.make(stitchAt(Op::stitch, at, first.thread), NewRecord::cutEnd);
+    }
+
+    const StitchList& list;
+    const std::vector<Sequence>& sequences;
+};
+
+std::vector<TracedList> elementsOf(const StitchList& list) {
+    const std::vector<Sequence> sequences = sequencesOf(list);
+    Elements elements(list, sequences);
+    std::unordered_map<std::size_t, std::size_t> known;
+    std::vector<std::size_t> elementOf;
+    for (std::size_t i = 0; i < sequences.size(); ++i)
+        elementOf.push_back(known.try_emplace(elements.rootOf(i), known.size()).first->second);
+    std::vector<TracedList> parts;
+    if (known.size() < 2)
+        parts.push_back(tracedWhole(list));
+    else
+        parts = ElementWriter(list, sequences).run(elementOf, known.size());
     return parts;
 }
 
@@ -134,6 +131,8 @@ Part partOf(const PlacedPiece& placed, std::shared_ptr<const StitchList> list, i
     std::vector<Vec2> points;
     for (const Stitch& s : part.list->stitches)
         if (s.op == Op::stitch) points.push_back(part.map(s.at()));
+    for (const Sequence& s : sequencesOf(*part.list))
+        if (s.ledInFrom) points.push_back(part.map(*s.ledInFrom));
     part.hull = convexHull(std::move(points));
     part.box = boundsOf(part.hull);
     return part;
@@ -152,16 +151,18 @@ std::vector<ElementCut> cutsOf(const Job& job, const PlacedPiece& placed) {
 
 } // namespace
 
-std::vector<StitchList> partLists(const StitchList& list, const std::vector<ElementCut>& cuts) {
-    std::vector<StitchList> elements = elementsOf(list);
+std::vector<TracedList> partLists(const StitchList& list, const std::vector<ElementCut>& cuts) {
+    std::vector<TracedList> elements = elementsOf(list);
     if (cuts.empty()) return elements;
-    std::vector<StitchList> parts;
+    std::vector<TracedList> parts;
     for (std::size_t e = 0; e < elements.size(); ++e) {
         std::vector<Polyline> paths;
         for (const ElementCut& c : cuts)
             if (c.element == static_cast<int>(e) + 1) paths.push_back(c.path);
-        for (StitchList& side : cutApart(elements[e], paths, cutOverlapMm))
-            parts.push_back(std::move(side));
+        for (TracedList& side : cutApart(elements[e], paths, cutOverlapMm)) {
+            side.origins = side.origins.after(elements[e].origins);
+            parts.push_back(tieMadeEnds(list, side)); // a later cut may have taken a tie away
+        }
     }
     return parts;
 }
@@ -174,8 +175,8 @@ Result<std::shared_ptr<const PartCache::Lists>> PartCache::of(const Job& job,
     for (const Entry& e : entries)
         if (e.list == *list && e.cuts == cuts) return e.parts;
     auto parts = std::make_shared<Lists>();
-    for (StitchList& part : partLists(**list, cuts))
-        parts->push_back(std::make_shared<const StitchList>(std::move(part)));
+    for (TracedList& part : partLists(**list, cuts))
+        parts->push_back(std::make_shared<const TracedList>(std::move(part)));
     entries.push_back({*list, std::move(cuts), parts});
     return std::shared_ptr<const Lists>(parts);
 }
@@ -209,20 +210,21 @@ Result<PlacedPiece> someParts(const Job& job, const PlacedPiece& placed,
     if (!list) return list.error();
     const auto lists = cache.of(job, placed);
     if (!lists) return lists.error();
-    StitchList chosen;
-    chosen.name = (*list)->name;
-    chosen.threads = (*list)->threads;
+    TracedList chosen = tracedLike(**list);
     for (const int n : numbers) {
         if (n < 1 || n > static_cast<int>((*lists)->size()))
             return cannotDo(
                 fmt::format("piece '{}' has no part {}; divide again", placed.piece.id, n),
                 placed.source);
-        const StitchList& part = *(**lists)[static_cast<std::size_t>(n - 1)];
-        append(chosen, part, {0, 0});
-        chosen.stitches.insert(chosen.stitches.end(), part.stitches.begin(), part.stitches.end());
+        const TracedList& part = *(**lists)[static_cast<std::size_t>(n - 1)];
+        if (!chosen.stitches.empty() && chosen.stitches.back().op != Op::trim) {
+            const Stitch& last = chosen.stitches.back();
+            chosen.make({last.x, last.y, Op::trim, last.thread}, NewRecord::move);
+        }
+        chosen.append(part);
     }
     PlacedPiece some = placed;
-    some.relieved = std::make_shared<const StitchList>(std::move(chosen));
+    some.relieved = std::make_shared<const TracedList>(std::move(chosen));
     return some;
 }
 

@@ -34,8 +34,8 @@ struct ElementCut {
     friend bool operator==(const ElementCut&, const ElementCut&) = default;
 };
 /// The lists of the parts of a stitched piece, in the order they are sewn: its separate elements,
-/// and the sides of those that are cut. One list is the whole.
-std::vector<StitchList> partLists(const StitchList& list, const std::vector<ElementCut>& cuts = {});
+/// and the sides of those that are cut. One list is the whole. Every penetration is in one of them.
+std::vector<TracedList> partLists(const StitchList& list, const std::vector<ElementCut>& cuts = {});
 
 /// Which pieces fall into their parts.
 struct Apart {
@@ -48,7 +48,7 @@ struct Apart {
 class PartCache {
 public:
     explicit PartCache(StitchCache& c) : stitches(c) {}
-    using Lists = std::vector<std::shared_ptr<const StitchList>>;
+    using Lists = std::vector<std::shared_ptr<const TracedList>>;
 
     /// The parts of a placed piece under the job's cuts, as partLists gives them. Fails as
     /// stitchesOf does.
@@ -70,8 +70,9 @@ private:
 Result<std::vector<Part>> partsOf(const Job& job, PartCache& cache, const Apart& apart,
                                   std::stop_token stop = {});
 
-/// What a placed piece becomes of which only some parts (by number, from 1) are sewn. Fails
-/// (cannotDo) if it has no part of such a number.
+/// What a placed piece becomes of which only some parts (by number, from 1) are sewn; the origins
+/// of its list are records of what `placed` sews. Fails (cannotDo) if it has no part of such a
+/// number.
 Result<PlacedPiece> someParts(const Job& job, const PlacedPiece& placed,
                               const std::vector<int>& numbers, PartCache& cache);
 

@@ -108,7 +108,7 @@ std::vector<PlacedPiece> placedPieces(const Job& job, StitchCache& cache, std::s
 
 Result<std::shared_ptr<const StitchList>> stitchesOf(const PlacedPiece& placed,
                                                      StitchCache& cache) {
-    if (placed.relieved) return placed.relieved;
+    if (placed.relieved) return std::shared_ptr<const StitchList>(placed.relieved);
     return cache.stitch(placed.piece);
 }
 

@@ -13,8 +13,9 @@ struct PlacedPiece {
     int copy = 1;       ///< counted from 1
     bool outline = false;
     Affine fromFirst; ///< from the place of copy 1 in the cloth frame to this copy's
-    /// What is sewn of it if it gives way to later pieces, in the piece frame; null if all.
-    std::shared_ptr<const StitchList> relieved;
+    /// What is sewn of it if it gives way to later pieces, or only parts of it are sewn, in the
+    /// piece frame; its origins are records of the whole. Null if all is sewn.
+    std::shared_ptr<const TracedList> relieved;
 };
 
 /// The stitches of a placed piece in its own frame, before mirror, turn and move.

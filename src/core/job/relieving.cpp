@@ -2,8 +2,8 @@
 
 #include "recipe/flatten.h"
 #include "relieve/cut_list.h"
-#include "relieve/tie_cuts.h"
 #include "thread/measures.h"
+#include "thread/ties.h"
 
 namespace rapt {
 namespace {
@@ -52,22 +52,31 @@ void append(StitchList& to, const StitchList& from) {
     }
 }
 
+TracedList laidAfresh(StitchList list) {
+    TracedList laid;
+    static_cast<StitchList&>(laid) = std::move(list);
+    for (std::size_t i = 0; i < laid.stitches.size(); ++i) laid.origins.make(NewRecord::laid);
+    return laid;
+}
+
 /// Relieves one piece; everything in the frame of its stitches.
 class Reliever {
 public:
     Reliever(const Contours& c, const Relief& relief)
         : hidden(c), removed(offsetContours(c, -relief.tuckMm)) {}
 
-    std::shared_ptr<const StitchList> relieved(const PlacedPiece& placed,
-                                               std::shared_ptr<const StitchList> list) const {
-        if (removed.empty()) return list;
+    /// Nothing if all of it stays.
+    std::shared_ptr<const TracedList> relieved(const PlacedPiece& placed,
+                                               const StitchList& list) const {
+        if (removed.empty()) return nullptr;
         const bool afresh = std::holds_alternative<ShapeContent>(placed.piece.content) &&
                             placed.piece.keep == Keep::spacing && placed.piece.leftOutRuns.empty();
-        StitchList cut =
-            afresh ? relievedShape(shapeOf(placed.piece)) : cutOut(*list, removed, hidden, options);
-        if (cut.stitches == list->stitches) return list;
-        cut.name = list->name;
-        return std::make_shared<const StitchList>(std::move(cut));
+        TracedList cut = afresh ? laidAfresh(relievedShape(shapeOf(placed.piece)))
+                                : cutOut(list, removed, hidden, options);
+        if (cut.stitches == list.stitches) return nullptr;
+        cut.name = list.name;
+        cut.origins.explain(list, afresh ? WhyGone::laidAfresh : WhyGone::hidden);
+        return std::make_shared<const TracedList>(std::move(cut));
     }
 
 private:
@@ -75,12 +84,10 @@ private:
     StitchList relievedShape(const Shape& shape) const {
         StitchList result;
         Shape whole;      // parts that are sewn on from one to the next
-        bool cut = false; // one of them
         const auto flush = [&] {
             if (!whole.parts.empty())
-                append(result, cut ? tieCuts(stitchShape(whole)) : stitchShape(whole));
+                append(result, stitchShape(whole));
             whole.parts.clear();
-            cut = false;
         };
         for (const ShapePart& part : shape.parts) {
             const Box box = boundsOf(part.lines).grown(part.pullMm);
@@ -89,7 +96,6 @@ private:
             } else if (part.kind == StitchKind::fill) {
                 if (ShapePart left = leftOf(part); !left.lines.empty())
                     whole.parts.push_back(std::move(left));
-                cut = true;
             } else {
                 flush();
                 append(result, cutOut(stitchShape({{part}, {}}), removed, hidden, options));
@@ -140,13 +146,13 @@ void relieve(std::vector<PlacedPiece>& placed, StitchCache& cache, std::stop_tok
                 key.covers.emplace_back(*above, map.then(fromCloth));
         }
         if (key.covers.empty()) continue;
-        const auto made = cache.relieved(key, [&]() -> std::shared_ptr<const StitchList> {
+        const auto made = cache.relieved(key, [&]() -> std::shared_ptr<const TracedList> {
             Contours cover;
             for (const auto& [above, map] : key.covers)
                 cover = unionOf(cover, mapped(*cache.cover(above, key.relief.coverLayers), map));
-            return Reliever(cover, key.relief).relieved(low, *list);
+            return Reliever(cover, key.relief).relieved(low, **list);
         });
-        if (made != *list) low.relieved = made;
+        low.relieved = made;
     }
 }
 

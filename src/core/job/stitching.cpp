@@ -286,9 +286,9 @@ std::shared_ptr<const Contours> StitchCache::cover(const std::shared_ptr<const S
     return contours;
 }
 
-std::shared_ptr<const StitchList>
+std::shared_ptr<const TracedList>
 StitchCache::relieved(const ReliefKey& key,
-                      const std::function<std::shared_ptr<const StitchList>()>& make) {
+                      const std::function<std::shared_ptr<const TracedList>()>& make) {
     for (ReliefEntry& e : reliefs)
         if (e.key == key) {
             e.used = true;

@@ -3,6 +3,7 @@
 
 #include "base/result.h"
 #include "job/job.h"
+#include "thread/origin.h"
 
 #include <functional>
 #include <memory>
@@ -70,9 +71,9 @@ public:
         std::vector<std::pair<std::shared_ptr<const StitchList>, Affine>> covers;
         friend bool operator==(const ReliefKey&, const ReliefKey&) = default;
     };
-    /// Stitches after relief, made once a key.
-    std::shared_ptr<const StitchList>
-    relieved(const ReliefKey& key, const std::function<std::shared_ptr<const StitchList>()>& make);
+    /// Stitches after relief, made once a key; null if nothing gives way.
+    std::shared_ptr<const TracedList>
+    relieved(const ReliefKey& key, const std::function<std::shared_ptr<const TracedList>()>& make);
 
     /// Forgets what was not asked for since the last call.
     void dropUnused();
@@ -106,7 +107,7 @@ private:
     };
     struct ReliefEntry {
         ReliefKey key;
-        std::shared_ptr<const StitchList> list;
+        std::shared_ptr<const TracedList> list;
         bool used = true;
     };
     struct WordsEntry {

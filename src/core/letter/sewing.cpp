@@ -10,7 +10,6 @@
 namespace rapt {
 namespace {
 
-constexpr double tieMm = 0.6;
 constexpr double travelStitchMm = 2.5;
 constexpr double crumbMm = 0.35;
 constexpr double mostStitchAfterCrumbMm = 7.0; ///< a crumb that divides a longer one stays
@@ -41,7 +40,6 @@ public:
             begin(root, exitRung);
         visit(root, exitRung);
         dropCrumbs();
-        if (options.ties) tie();
         return std::move(out);
     }
 
@@ -161,33 +159,7 @@ private:
         }
         appendCentreRun(out, column(root), rung, exitRung, options.leaningRun);
     }
-    /// The first point, held by small stitches along the column.
-    void begin(std::size_t c, std::size_t rung) {
-        const Vec2 at = middle(c, rung);
-        out.push_back(at);
-        if (!options.ties) return;
-        const std::size_t n = column(c).rungs.size();
-        const Vec2 ahead =
-            middle(c, rung + 4 < n ? rung + 4 : rung - std::min<std::size_t>(rung, 4));
-        const double size = distance(at, ahead);
-        if (size < 0.2) return;
-        const Vec2 held = at + (ahead - at) * (tieMm / size);
-        for (int i = 0; i < 2; ++i) {
-            out.push_back(held);
-            out.push_back(at);
-        }
-    }
-    void tie() {
-        if (out.size() < 2) return;
-        const Vec2 last = out.back(), before = out[out.size() - 2];
-        const double size = distance(last, before);
-        if (size < 0.2) return;
-        const Vec2 held = last + (before - last) * (std::min(tieMm, std::max(0.5, size)) / size);
-        for (int i = 0; i < 2; ++i) {
-            out.push_back(held);
-            out.push_back(last);
-        }
-    }
+    void begin(std::size_t c, std::size_t rung) { out.push_back(middle(c, rung)); }
 
     /// A needle point this near to the last one only chews the cloth: at the tips of columns and
     /// where ways meet.

@@ -13,7 +13,6 @@ namespace rapt {
 struct SewOptions {
     double pullMm = 0;    ///< added to the width of every column, half on each side
     bool underlay = true; ///< edge runs and zigzag by width; the centre run is always there
-    bool ties = true;     ///< small stitches that hold both ends of the thread
     /// In bends the centre run leans to the outside, where satin lies thinner: for light cloth.
     bool leaningRun = false;
 };

@@ -4,6 +4,7 @@
 #include "letter/faces.h"
 #include "letter/profile.h"
 #include "recipe/shape.h"
+#include "thread/ties.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -18,7 +19,6 @@ namespace {
 /// The thread goes on to the next part without a cut over so much bare ground.
 constexpr double bareTravelMm = 0.3;
 constexpr double longestTravelMm = 4;
-constexpr double tieMm = 0.6;
 constexpr double fineStrokeMm = 0.8;
 constexpr double openCounterMm = 0.6;
 
@@ -92,7 +92,7 @@ public:
             const Vec2 exit = i + 1 < parts.size()
                                   ? nearestPoint(parts[i + 1], parts[i].box.centre())
                                   : endOf(parts[i]);
-            const SewOptions options{lettering.pullMm, underlaid(lettering), false,
+            const SewOptions options{lettering.pullMm, underlaid(lettering),
                                      isLightCloth(lettering)};
             Polyline points = sewPart(parts[i].part, entry, exit, options);
             if (points.size() < 2) continue;
@@ -141,18 +141,9 @@ private:
         return bare * size / steps <= bareTravelMm;
     }
     static void addTies(Polyline& points) {
-        // Along the thread, and never beyond it: at a foot that would be outside the letter.
-        const auto held = [](auto begin, auto end) {
-            const Vec2 from = *begin;
-            for (auto to = begin + 1; to != end && to != begin + 4; ++to)
-                if (const double size = distance(from, *to); size >= shortStitchMm)
-                    return from + (*to - from) * std::min(1.0, tieMm / size);
-            return *(begin + 1);
-        };
-        const Vec2 first = points.front(), in = held(points.begin(), points.end());
-        const Vec2 last = points.back(), out = held(points.rbegin(), points.rend());
-        points.insert(points.begin(), {first, in});
-        points.insert(points.end(), {out, last});
+        const auto before = tieBefore(points), after = tieAfter(points);
+        points.insert(points.begin(), before.begin(), before.end());
+        points.insert(points.end(), after.begin(), after.end());
     }
     void finish() {
         if (pending.empty()) return;

@@ -1,5 +1,7 @@
 #include "recipe/shape.h"
 
+#include "thread/ties.h"
+
 namespace rapt {
 namespace {
 
@@ -78,7 +80,7 @@ StitchList stitchShape(const Shape& shape) {
             stitches.push_back(stitchAt(Op::trim, stretch.back(), thread));
         }
     }
-    return list;
+    return tieEnds(list);
 }
 
 } // namespace rapt

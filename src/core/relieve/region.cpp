@@ -54,14 +54,17 @@ void Region::crossings(Vec2 a, Vec2 b, std::vector<double>& at) const {
     const std::size_t high = stripOf(way.maxY);
     for (std::size_t s = stripOf(way.minY); s <= high; ++s)
         for (std::size_t i = strips[s]; i < strips[s + 1]; ++i) {
-            const Vec2 e = edges[i].b - edges[i].a, r = edges[i].a - a;
-            const double det = cross(d, e);
-            if (det == 0) continue;
-            const double t = cross(r, e) / det, u = cross(r, d) / det;
-            if (t > 0 && t < 1 && u >= 0 && u < 1) at.push_back(t);
+            // On which side of the way a corner lies is asked in the same words for both edges that
+            // meet there, so that a way through a corner is neither missed nor met by half.
+            const double sideA = cross(d, edges[i].a - a), sideB = cross(d, edges[i].b - a);
+            if ((sideA > 0) == (sideB > 0)) continue;
+            const Vec2 met = lerp(edges[i].a, edges[i].b, sideA / (sideA - sideB));
+            const double t = dot(met - a, d) / dot(d, d);
+            if (t > 0 && t < 1) at.push_back(t);
         }
     std::sort(at.begin(), at.end());
-    // An edge in several strips is met more than once.
+    // An edge in several strips is met more than once; where the way touches a corner the parts on
+    // both sides are asked anyway.
     at.erase(std::unique(at.begin(), at.end(), [](double x, double y) { return y - x < 1e-9; }),
              at.end());
 }

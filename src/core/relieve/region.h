@@ -24,15 +24,19 @@ public:
     /// The places between 0 and 1 where the way from a to b enters or leaves, in order.
     void crossings(Vec2 a, Vec2 b, std::vector<double>& at) const;
 
-    /// Calls `visit(from, to, inside)` for the parts of the way from a to b, in order.
+    /// Calls `visit(from, to, inside)` for the parts of the way from a to b, in order; the first
+    /// begins exactly at a and the last ends exactly at b.
     template<class Visit>
     void eachPart(Vec2 a, Vec2 b, Visit visit) const {
         std::vector<double> at;
         crossings(a, b, at);
         at.push_back(1);
         double from = 0;
+        Vec2 begin = a;
         for (const double to : at) {
-            visit(lerp(a, b, from), lerp(a, b, to), contains(lerp(a, b, (from + to) / 2)));
+            const Vec2 end = to == 1 ? b : lerp(a, b, to);
+            visit(begin, end, contains(lerp(a, b, (from + to) / 2)));
+            begin = end;
             from = to;
         }
     }

@@ -3,6 +3,7 @@
 #include "respace/bands.h"
 #include "respace/cover_grid.h"
 #include "respace/repeated.h"
+#include "thread/sequences.h"
 
 namespace rapt {
 namespace {
@@ -96,27 +97,15 @@ const char* nameOf(StretchKind kind) {
 
 std::vector<SewnChain> chainsOf(const StitchList& list) {
     std::vector<SewnChain> chains;
-    const Stitch* needle = nullptr;
-    bool open = false, first = true;
-    for (std::size_t i = 0; i < list.stitches.size(); ++i) {
-        const Stitch& s = list.stitches[i];
-        if (s.op != Op::stitch) {
-            if (s.op == Op::jump) needle = &s;
-            open = false;
-            continue;
-        }
-        if (!open || chains.back().thread != s.thread) {
-            SewnChain& chain = chains.emplace_back();
-            chain.firstRecord = i;
-            chain.thread = s.thread;
-            chain.ledIn = !first && (needle->x != s.x || needle->y != s.y);
-            if (chain.ledIn) chain.points.push_back(needle->at());
-        }
-        open = true;
-        first = false;
-        needle = &s;
-        chains.back().points.push_back(s.at());
-        chains.back().lastRecord = i + 1;
+    for (const Sequence& s : sequencesOf(list)) {
+        SewnChain& chain = chains.emplace_back();
+        chain.firstRecord = s.first;
+        chain.lastRecord = s.last;
+        chain.thread = list.stitches[s.first].thread;
+        chain.ledIn = s.ledInFrom.has_value();
+        if (s.ledInFrom) chain.points.push_back(*s.ledInFrom);
+        for (std::size_t i = s.first; i < s.last; ++i)
+            chain.points.push_back(list.stitches[i].at());
     }
     return chains;
 }

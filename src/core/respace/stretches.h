@@ -51,6 +51,11 @@ struct SewnChain {
     std::vector<Vec2> points;
     std::vector<SewnStretch> stretches; ///< cover all points, in order
 
+    /// The record of the list that is a point; −1 for the place of the jump that leads in.
+    std::int64_t recordOf(std::size_t point) const {
+        if (!ledIn) return static_cast<std::int64_t>(firstRecord + point);
+        return point == 0 ? -1 : static_cast<std::int64_t>(firstRecord + point - 1);
+    }
     /// Where a row begins.
     Vec2 rowFrom(const SewnRow& row) const { return points[row.from]; }
     /// Where a row ends.

@@ -62,6 +62,11 @@ const Thread* StitchList::find(std::uint8_t index) const {
     return nullptr;
 }
 
+bool sews(const StitchList& list) {
+    return std::any_of(list.stitches.begin(), list.stitches.end(),
+                       [](const Stitch& s) { return s.op == Op::stitch; });
+}
+
 std::array<float, 256> widthTable(const StitchList& list) {
     std::array<float, 256> widths{};
     for (const Thread& t : list.threads)

@@ -92,6 +92,9 @@ struct StitchList {
     friend bool operator==(const StitchList&, const StitchList&) = default;
 };
 
+/// True if the list has a penetration.
+bool sews(const StitchList& list);
+
 /// Apparent width in mm by thread index; 0 for an index that the list does not have.
 std::array<float, 256> widthTable(const StitchList& list);
 

@@ -96,12 +96,10 @@ private:
         int fewest = 0;
         for (std::size_t way = 0; way < ways; ++way) {
             Box room{-1e6, -1e6, 1e6, 1e6};
-            unsigned used = 0;
             std::size_t rest = way;
             std::vector<std::size_t> at(boxes.size());
             for (const std::size_t i : members) {
                 at[i] = rest % p;
-                used |= 1u << (rest % p);
                 const FramePosition& position = hoop.positions[rest % p];
                 rest /= p;
                 const Box b = turnedBack(boxes[i], turn);
@@ -113,24 +111,29 @@ private:
                 room.minY = std::max(room.minY, b.maxY - position.at.y - h / 2);
                 room.maxY = std::min(room.maxY, b.minY - position.at.y + h / 2);
             }
-            if (room.minX > room.maxX || room.minY > room.maxY || circles(members, at)) continue;
-            const int n = std::popcount(used);
+            if (room.minX > room.maxX || room.minY > room.maxY) continue;
+            const int n = visits(set, at);
             if (fewest == 0 || n < fewest) fewest = n;
         }
         return fewest;
     }
-    bool circles(const std::vector<std::size_t>& members,
-                 const std::vector<std::size_t>& at) const {
-        bool forth[8][8] = {};
-        for (const std::size_t i : members)
-            for (const std::size_t j : members)
-                if (before[i] >> j & 1 && at[i] != at[j]) forth[at[j]][at[i]] = true;
-        for (int k = 0; k < 8; ++k)
-            for (int i = 0; i < 8; ++i)
-                for (int j = 0; j < 8; ++j) forth[i][j] |= forth[i][k] && forth[k][j];
-        for (int i = 0; i < 8; ++i)
-            if (forth[i][i]) return true;
-        return false;
+    /// How often the field moves, at the least, where a position may be come back to.
+    int visits(unsigned set, const std::vector<std::size_t>& at) const {
+        std::set<unsigned> now{~set & ((1u << boxes.size()) - 1)};
+        for (int n = 0;; ++n) {
+            std::set<unsigned> next;
+            for (const unsigned sewn : now) {
+                if ((sewn & set) == set) return n;
+                for (std::size_t p = 0; p < hoop.positions.size(); ++p) {
+                    unsigned then = sewn;
+                    for (std::size_t i = 0; i < boxes.size(); ++i)
+                        if (set >> i & 1 && at[i] == p && (before[i] & set & ~then) == 0)
+                            then |= 1u << i;
+                    if (then != sewn) next.insert(then);
+                }
+            }
+            now = std::move(next);
+        }
     }
     static Box turnedBack(const Box& b, double turn) {
         Box box;

@@ -3,6 +3,7 @@
 #include "divide/frames.h"
 
 #include <map>
+#include <numbers>
 #include <set>
 
 namespace rapt {
@@ -17,6 +18,71 @@ struct Range {
                y0 - fieldRoundingMm <= p.y && p.y <= y1 + fieldRoundingMm;
     }
 };
+
+/// Places p with dot(p, out) ≤ most.
+struct HalfPlane {
+    Vec2 out;
+    double most = 0;
+};
+
+/// The edges of a field as half-planes that lie within it: exact for straight ones, chords within
+/// 0.002 mm for round ones.
+std::vector<HalfPlane> edgesOf(const Hoop& hoop, double marginMm) {
+    constexpr int chords = 512;
+    const double w = hoop.widthMm / 2 - marginMm, h = hoop.heightMm / 2 - marginMm;
+    std::vector<HalfPlane> edges;
+    if (hoop.shape != Hoop::Shape::oval)
+        edges = {{{1, 0}, w}, {{-1, 0}, w}, {{0, 1}, h}, {{0, -1}, h}};
+    const double r = std::max(0.0, hoop.cornerMm - marginMm);
+    if (hoop.shape == Hoop::Shape::rect || (hoop.shape == Hoop::Shape::rounded && r == 0))
+        return edges;
+    for (int i = 0; i < chords; ++i) {
+        const double t = 2 * std::numbers::pi * (i + 0.5) / chords;
+        const double sagging = std::cos(std::numbers::pi / chords);
+        const Vec2 way{std::cos(t), std::sin(t)};
+        if (hoop.shape == Hoop::Shape::oval) {
+            const Vec2 out{way.x / w, way.y / h};
+            edges.push_back({out * (1 / length(out)), sagging / length(out)});
+        } else {
+            const Vec2 corner{std::copysign(w - r, way.x), std::copysign(h - r, way.y)};
+            edges.push_back({way, dot(corner, way) + r * sagging});
+        }
+    }
+    return edges;
+}
+
+/// The place within all half-planes that lies lowest (in a direction that none of them is square
+/// to), by taking them in one by one (Seidel 1991). Nothing if there is none.
+std::optional<Vec2> lowestWithin(std::vector<HalfPlane> planes) {
+    constexpr double farMm = 1e6, roundingMm = 1e-6;
+    constexpr Vec2 down{0.01731, 1};
+    std::uint32_t dice = 1;
+    for (std::size_t i = planes.size(); i > 1; --i) {
+        dice = dice * 1664525u + 1013904223u;
+        std::swap(planes[i - 1], planes[(dice >> 8) % i]);
+    }
+    Vec2 best{-farMm, -farMm};
+    for (std::size_t i = 0; i < planes.size(); ++i) {
+        if (dot(best, planes[i].out) <= planes[i].most + roundingMm) continue;
+        // The lowest place lies on this edge.
+        const Vec2 on = planes[i].out * planes[i].most, way{-planes[i].out.y, planes[i].out.x};
+        double from = -2 * farMm, to = 2 * farMm;
+        for (std::size_t k = 0; k < i; ++k) {
+            const double slope = dot(way, planes[k].out);
+            const double room = planes[k].most - dot(on, planes[k].out);
+            if (std::abs(slope) < 1e-12) {
+                if (room < -roundingMm) return std::nullopt;
+            } else if (slope > 0) {
+                to = std::min(to, room / slope);
+            } else {
+                from = std::max(from, room / slope);
+            }
+        }
+        if (from > to + roundingMm) return std::nullopt;
+        best = on + way * (dot(way, down) > 0 ? from : std::max(from, to));
+    }
+    return best;
+}
 
 /// A frame in one of its turns, and the parts as it sees them.
 class TurnedFrame {
@@ -54,43 +120,23 @@ public:
         return places;
     }
 
-    /// For ovals: where two corners of parts touch the edge, and every part in the middle.
-    std::vector<Vec2> ovalPlaces() const {
+    /// For fields that are no boxes: the lowest places of what one or two holdings allow. A holding
+    /// (a part in a position) allows the places within some half-planes, since the field is convex;
+    /// the lowest place that several allow is that of two of them (the basis of a linear program in
+    /// the plane, Seidel 1991), so no set of parts is missed. Round edges are taken as polygons
+    /// inside them, within 0.002 mm.
+    std::vector<Vec2> lowestPlaces(const std::stop_token& stop) const {
+        std::vector<std::vector<HalfPlane>> allowed;
+        for (const Range& r : ranges) allowed.push_back(halfPlanesOf(r));
         std::vector<Vec2> places;
-        const double w = hoop.widthMm / 2 - marginMm, h = hoop.heightMm / 2 - marginMm;
-        for (std::size_t s = 0; s < hoop.positions.size(); ++s) {
-            const FramePosition& at = hoop.positions[s];
-            // Corners as the field sees them, scaled so that the field is the unit circle.
-            std::vector<Polyline> seen(hulls.size());
-            for (std::size_t i = 0; i < hulls.size(); ++i)
-                for (const Vec2& v : hulls[i]) {
-                    const Vec2 q = turned(v, -at.turnDeg);
-                    seen[i].push_back({q.x / w, q.y / h});
-                }
-            const auto add = [&](Vec2 centre) {
-                const Vec2 frame = turned({centre.x * w, centre.y * h}, at.turnDeg) - at.at;
-                places.push_back(frame);
-            };
-            const auto holdsPart = [&](std::size_t i, Vec2 c) {
-                return std::all_of(seen[i].begin(), seen[i].end(),
-                                   [&](Vec2 v) { return distance(v, c) <= 1 + 1e-6; });
-            };
-            for (std::size_t i = 0; i < seen.size(); ++i) {
-                add(smallestCircle(seen[i]).centre);
-                for (std::size_t j = i; j < seen.size(); ++j)
-                    for (const Vec2& a : seen[i])
-                        for (const Vec2& b : seen[j]) {
-                            const double half = distance(a, b) / 2;
-                            if (half < 1e-9 || half > 1) continue;
-                            const Vec2 aside = Vec2{a.y - b.y, b.x - a.x} * (0.5 / half);
-                            const double rise = std::sqrt(std::max(0.0, 1 - half * half));
-                            for (const double side : {-rise, rise}) {
-                                const Vec2 c = lerp(a, b, 0.5) + aside * side;
-                                if (holdsPart(i, c) && holdsPart(j, c)) add(c);
-                            }
-                        }
+        for (std::size_t i = 0; i < ranges.size(); ++i)
+            for (std::size_t j = i; j < ranges.size(); ++j) {
+                if (stop.stop_requested()) return {};
+                if (!meet(ranges[i], ranges[j])) continue;
+                auto both = allowed[i];
+                if (j != i) both.insert(both.end(), allowed[j].begin(), allowed[j].end());
+                if (const auto place = lowestWithin(std::move(both))) places.push_back(*place);
             }
-        }
         return places;
     }
 
@@ -113,6 +159,25 @@ public:
     }
 
 private:
+    static bool meet(const Range& a, const Range& b) {
+        return std::max(a.x0, b.x0) <= std::min(a.x1, b.x1) + fieldRoundingMm &&
+               std::max(a.y0, b.y0) <= std::min(a.y1, b.y1) + fieldRoundingMm;
+    }
+
+    std::vector<HalfPlane> halfPlanesOf(const Range& r) const {
+        const FramePosition& p = hoop.positions[r.stand];
+        std::vector<HalfPlane> all = edgesOf(hoop, marginMm);
+        for (HalfPlane& edge : all) {
+            edge.out = turned(edge.out, p.turnDeg);
+            // Each needle point, seen from where the field then stands, lies inside the edge.
+            double farthest = -1e18;
+            for (const Vec2& v : hulls[r.part])
+                farthest = std::max(farthest, dot(v - p.at, edge.out));
+            edge = {edge.out * -1.0, edge.most - farthest};
+        }
+        return all;
+    }
+
     /// Half the field's box in the frame.
     Vec2 halfOf(const FramePosition& p) const {
         const Turn t = turnOf(p.turnDeg);
@@ -142,8 +207,13 @@ private:
     }
 
     bool holdsExactly(const Range& r, Vec2 place) const {
-        const FramePosition& p = hoop.positions[r.stand];
-        Polyline seen = hulls[r.part];
+        return holdsAt(hoop.positions[r.stand], r.part, place);
+    }
+    bool holdsSlid(std::size_t part, Vec2 place, double slideMm) const {
+        return holdsAt(hoop.positions[0], part, place + Vec2{slideMm, 0});
+    }
+    bool holdsAt(const FramePosition& p, std::size_t part, Vec2 place) const {
+        Polyline seen = hulls[part];
         for (Vec2& v : seen) v = turned(v - place - p.at, -p.turnDeg);
         return holds(hoop, seen, marginMm);
     }
@@ -167,7 +237,7 @@ private:
             Stand stand{1, edge.from, PartSet(hulls.size())};
             for (const Reach& r : reached)
                 if (r.from <= edge.from + fieldRoundingMm && edge.from <= r.to + fieldRoundingMm)
-                    stand.holds.add(r.part);
+                    if (isBoxLike() || holdsSlid(r.part, place, edge.from)) stand.holds.add(r.part);
             const bool known = std::any_of(stands.begin(), stands.end(), [&](const Stand& s) {
                 return stand.holds.isIn(s.holds);
             });
@@ -228,11 +298,8 @@ std::vector<Candidate> placings(const std::vector<Hoop>& hoops, const std::vecto
     for (std::size_t h = 0; h < hoops.size(); ++h)
         for (const double turn : hoops[h].turns) {
             const TurnedFrame frame(hoops[h], turn, parts, marginMm);
-            auto places = frame.corners(stop);
-            if (hoops[h].shape == Hoop::Shape::oval) {
-                const auto more = frame.ovalPlaces();
-                places.insert(places.end(), more.begin(), more.end());
-            }
+            const auto places = frame.isBoxLike() || hoops[h].slide ? frame.corners(stop)
+                                                                    : frame.lowestPlaces(stop);
             for (const Vec2 place : places) {
                 if (stop.stop_requested()) return {};
                 auto stands = frame.standsAt(place);
@@ -252,6 +319,8 @@ std::vector<Candidate> placings(const std::vector<Hoop>& hoops, const std::vecto
     dropWorse(all);
     return all;
 }
+
+bool placesAreExact(const Hoop& hoop) { return !hoop.slide || hoop.shape == Hoop::Shape::rect; }
 
 Candidate placingAt(const std::vector<Hoop>& hoops, std::size_t hoop, const Pose& frame,
                     const std::vector<Part>& parts, double marginMm) {

@@ -24,10 +24,13 @@ struct Candidate {
 
 /// Placings that between them can do whatever any placing can: every clamping that a plan may use
 /// holds, position by position, no more than one of these. A placing holds most when it cannot be
-/// moved right or down without losing a part, so only those are made (for ovals: where two of their
-/// corners touch the edge). None when stopped.
+/// moved right or down without losing a part, so only those are made. None when stopped.
 std::vector<Candidate> placings(const std::vector<Hoop>& hoops, const std::vector<Part>& parts,
                                 double marginMm, std::stop_token stop = {});
+
+/// True if the placings of a frame are all that may be needed; of round fields on a slide only some
+/// are made, so nothing is proved by them.
+bool placesAreExact(const Hoop& hoop);
 
 /// What a frame that stands at a given place holds.
 Candidate placingAt(const std::vector<Hoop>& hoops, std::size_t hoop, const Pose& frame,

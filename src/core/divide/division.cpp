@@ -1,5 +1,6 @@
 #include "divide/division.h"
 
+#include "divide/apart.h"
 #include "divide/cover.h"
 #include "divide/cutting.h"
 #include "divide/frames.h"
@@ -27,11 +28,15 @@ struct Planned {
     SewingPlan plan;
 };
 
-/// One clamping of a plan, its stands in sewing order.
+/// One clamping of a plan.
 struct Clamped {
+    struct Visit {
+        std::size_t stand = 0; ///< of the candidate
+        PartSet parts;         ///< that are sewn there then
+    };
     std::size_t candidate = 0;
-    std::vector<std::size_t> stands; ///< of the candidate
-    std::vector<PartSet> wanted;     ///< for every stand of the candidate
+    std::vector<Visit> visits;   ///< in sewing order; a stand may be come back to
+    std::vector<PartSet> wanted; ///< for every stand of the candidate
     Pose frame;
     bool bridge = false; ///< sews nothing but marks
 };
@@ -79,7 +84,9 @@ public:
         if (options.method == Method::chain && !chained())
             return cannotDo("the clampings cannot be led from one to the next by marks that both "
                             "reach; 'datum' needs none of them");
-        return division();
+        Division d = division();
+        if (const auto error = tooMany(d)) return *error;
+        return d;
     }
 
 private:
@@ -209,16 +216,27 @@ private:
             fewestSets(parts.size(), sets, 0.3 * options.seconds, stop);
     }
 
+    /// More hoopings than allowed, the ones that only lead a chain counted.
+    std::optional<Error> tooMany(const Division& d) const {
+        const int hoopings = static_cast<int>(d.hoopings.size());
+        if (options.mostHoopings <= 0 || hoopings <= options.mostHoopings) return std::nullopt;
+        if (d.lowerBound > options.mostHoopings)
+            return cannotDo(fmt::format("it takes at least {} hoopings, at most {} may be",
+                                        d.lowerBound, options.mostHoopings));
+        return cannotDo(fmt::format("no plan with at most {} hoopings was found; one with {} was",
+                                    options.mostHoopings, hoopings));
+    }
+
     std::optional<Error> impossible() const {
-        const int hoopings = static_cast<int>(best.plan.stands.size());
-        if (options.mostHoopings > 0 && hoopings > options.mostHoopings)
-            return cannotDo(fmt::format("it takes {} hoopings, at most {} may be", hoopings,
-                                        options.mostHoopings));
         if (options.method == Method::turn && best.plan.clampings > 1) {
-            std::string reason = fmt::format(
-                "one clamping of {} does not reach all of it: it takes {}",
-                options.hoops.size() == 1 ? options.hoops[0].id : std::string("these frames"),
-                best.plan.clampings);
+            const std::string frames =
+                options.hoops.size() == 1 ? options.hoops[0].id : std::string("these frames");
+            std::string reason =
+                best.plan.leastClampings > 1
+                    ? fmt::format("one clamping of {} does not do all of it: it takes {}", frames,
+                                  best.plan.clampings)
+                    : fmt::format("no way to do all of it in one clamping of {} was found; {} do",
+                                  frames, best.plan.clampings);
             for (const Hoop& h : library.hoops) {
                 const auto candidates = placings({h}, best.parts, options.marginMm);
                 const bool all =
@@ -279,7 +297,11 @@ private:
                      std::vector<PartSet>(c.stands.size(), PartSet(best.parts.size())),
                      c.frame});
             }
-            clampings.back().stands.push_back(s.stand);
+            auto& visits = clampings.back().visits;
+            if (!visits.empty() && visits.back().stand == s.stand)
+                visits.back().parts.unite(s.parts);
+            else
+                visits.push_back({s.stand, s.parts});
             clampings.back().wanted[s.stand].unite(s.parts);
         }
         for (Clamped& c : clampings) settle(c);
@@ -314,7 +336,7 @@ private:
 
     ClampedFields fieldsOf(const Clamped& c) const {
         ClampedFields fields{&hoopOf(c), {}};
-        for (const std::size_t s : c.stands) fields.fields.push_back(poseOf(c, s));
+        for (const auto& v : c.visits) fields.fields.push_back(poseOf(c, v.stand));
         return fields;
     }
 
@@ -394,7 +416,7 @@ private:
         for (const Clamped& x : clampings)
             if (away(x) < away(*nearest)) nearest = &x;
         const Vec2 from{nearest->frame.x, nearest->frame.y};
-        Clamped bridge{best.candidates[c.candidate].hoop, {0}, {}, c.frame, true};
+        Clamped bridge{best.candidates[c.candidate].hoop, {{}}, {}, c.frame, true};
         for (double t = 1; t > 0.05; t -= 0.05) {
             const Vec2 at = lerp(from, goal, t);
             bridge.frame.x = std::round(at.x);
@@ -432,8 +454,27 @@ private:
         Job planned = setHoopings(d.hoopings, 0, d.cuts).change(job);
         const auto sewn = hoopingLists(planned, library, &cache, stop);
         if (!sewn) return;
-        clearRings(planned, *sewn, library);
+        clearRings(planned, *sewn, library, options.marginMm);
         d.hoopings = planned.hoopings;
+    }
+
+    /// What holds of any plan. Where something is cut other cuts might serve better, and of some
+    /// frames not all places are tried: then only what no field and no frame spans counts.
+    void setBounds(Division& d) const {
+        const int hoopings = static_cast<int>(d.hoopings.size());
+        const bool exact =
+            job.cuts.empty() && std::all_of(hoops.begin(), hoops.end(), placesAreExact);
+        if (exact) {
+            d.lowerBoundClampings = lowerBoundClampings;
+            d.lowerBound = std::max(lowerBound, lowerBoundClampings);
+        } else {
+            d.lowerBoundClampings = fewestApart(best.parts, hoops, Span::frame);
+            d.lowerBound =
+                std::max(fewestApart(best.parts, hoops, Span::field), d.lowerBoundClampings);
+        }
+        d.provenMinimal =
+            d.clampings == d.lowerBoundClampings &&
+            (hoopings == d.lowerBound || (exact && hoopings == best.plan.leastHoopings));
     }
 
     Division division() {
@@ -441,18 +482,18 @@ private:
         std::vector<std::vector<std::size_t>> sewn;
         for (std::size_t n = 0; n < clampings.size(); ++n) {
             const Clamped& c = clampings[n];
-            for (const std::size_t s : c.stands) {
+            for (const auto& [stand, parts] : c.visits) {
                 Hooping h;
                 h.hoop = hoopOf(c).id;
                 h.clamping = static_cast<int>(n) + 1;
                 h.frame = c.frame;
-                h.pose = poseOf(c, s);
+                h.pose = poseOf(c, stand);
                 h.pinned = isPinned(c);
                 auto& numbers = sewn.emplace_back();
                 if (!c.bridge) {
-                    h.position = best.candidates[c.candidate].stands[s].position;
-                    h.parts = partsIn(c.wanted[s], h.pieces);
-                    c.wanted[s].each([&](std::size_t i) { numbers.push_back(i); });
+                    h.position = best.candidates[c.candidate].stands[stand].position;
+                    h.parts = partsIn(parts, h.pieces);
+                    parts.each([&](std::size_t i) { numbers.push_back(i); });
                 }
                 d.hoopings.push_back(std::move(h));
             }
@@ -461,13 +502,12 @@ private:
         d.cuts = job.cuts;
         d.clampings = static_cast<int>(clampings.size());
         if (options.method != Method::chain) clearOfRings(d);
-        d.lowerBound = std::max(lowerBound, lowerBoundClampings);
-        d.lowerBoundClampings = lowerBoundClampings;
-        const int hoopings = static_cast<int>(d.hoopings.size());
-        d.provenMinimal = d.clampings == lowerBoundClampings &&
-                          (hoopings == d.lowerBound || hoopings == best.plan.leastHoopings);
+        setBounds(d);
         d.noise = placingNoise(job, options.method, library);
-        d.noise.frameMm = hoops[0].frameSigmaMm;
+        // The frame that positions of one clamping differ by is that of the plan.
+        for (const Clamped& c : clampings)
+            if (c.visits.size() > 1)
+                d.noise.frameMm = std::max(d.noise.frameMm, hoopOf(c).frameSigmaMm);
         if (options.placingSigmaMm) d.noise.markMm = *options.placingSigmaMm;
         d.joins = forecastJoins(d.hoopings, joinsOf(d.hoopings, best.parts, sewn), options.method,
                                 d.noise);

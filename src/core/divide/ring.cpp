@@ -16,6 +16,8 @@ constexpr std::size_t leastPoints = 12;
 constexpr double heldMm = 8;
 constexpr double farthestMoveMm = 60, moveStepMm = 2;
 
+constexpr double mostZoneSteps = 60, widestStepMm = 4;
+
 /// One clamping with what is sewn in it.
 struct Clamping {
     int number = 0;
@@ -41,8 +43,9 @@ struct Wrong {
 
 class RingJudge {
 public:
-    RingJudge(const Job& j, const std::vector<HoopingList>& l, const Library& lib)
-        : job(j), lists(l), library(lib) {
+    RingJudge(const Job& j, const std::vector<HoopingList>& l, const Library& lib,
+              double margin = 0)
+        : job(j), lists(l), library(lib), marginMm(margin) {
         for (std::size_t i = 0; i < job.hoopings.size() && i < lists.size(); ++i) {
             const Hooping& h = job.hoopings[i];
             if (clampings.empty() || clampings.back().number != h.clamping) {
@@ -117,10 +120,18 @@ private:
         };
         for (const Vec2& p : earlier)
             if (below(p) && wrong.stitching++ == 0) wrong.stitchingAt = p;
+        Box outer;
+        for (const Vec2& corner : ring.outer.corners()) outer.add(frame.affine()(corner));
         const auto pressed = [&](const ClothZone& zone) {
-            const Box box = zone.box();
-            for (double x = box.minX; x <= box.maxX; x += 1)
-                for (double y = box.minY; y <= box.maxY; y += 1)
+            const Box all = zone.box();
+            if (!all.overlaps(outer)) return false;
+            const Box box{std::max(all.minX, outer.minX), std::max(all.minY, outer.minY),
+                          std::min(all.maxX, outer.maxX), std::min(all.maxY, outer.maxY)};
+            // Small zones by the millimetre, large ones by as much as leaves nothing out of a ring.
+            const double step =
+                std::clamp(std::max(box.width(), box.height()) / mostZoneSteps, 1.0, widestStepMm);
+            for (double x = box.minX; x <= box.maxX; x += step)
+                for (double y = box.minY; y <= box.maxY; y += step)
                     if (zone.contains({x, y}) && below({x, y})) return true;
             return false;
         };
@@ -289,8 +300,8 @@ private:
             if (e.empty()) continue;
             const Hooping& h = job.hoopings[i];
             // Moves of the frame in the directions of this field.
-            Box free{e.maxX - c.hoop.widthMm / 2, e.maxY - c.hoop.heightMm / 2,
-                     e.minX + c.hoop.widthMm / 2, e.minY + c.hoop.heightMm / 2};
+            const double w = c.hoop.widthMm / 2 - marginMm, h2 = c.hoop.heightMm / 2 - marginMm;
+            Box free{e.maxX - w, e.maxY - h2, e.minX + w, e.minY + h2};
             Box inFrame;
             for (const Vec2& corner : free.corners())
                 inFrame.add(turned(corner, h.pose.rotationDeg - c.frame.rotationDeg));
@@ -335,6 +346,7 @@ private:
     const Job& job;
     const std::vector<HoopingList>& lists;
     const Library& library;
+    double marginMm; ///< kept free along the fields' edges when a frame is moved
     std::vector<Clamping> clampings;
 };
 
@@ -392,8 +404,9 @@ Edit moveClamping(int clamping, Vec2 by, double turnDeg, const Library& library)
             }};
 }
 
-void clearRings(Job& job, const std::vector<HoopingList>& lists, const Library& library) {
-    for (const auto& [clamping, by] : RingJudge(job, lists, library).clearing()) {
+void clearRings(Job& job, const std::vector<HoopingList>& lists, const Library& library,
+                double marginMm) {
+    for (const auto& [clamping, by] : RingJudge(job, lists, library, marginMm).clearing()) {
         job = moveClamping(clamping, by, 0, library).change(std::move(job));
         job = pinClamping(clamping, false).change(std::move(job));
     }

@@ -16,9 +16,10 @@ namespace rapt {
 std::vector<Finding> ringFindings(const Job& job, const std::vector<HoopingList>& lists,
                                   const Library& library);
 
-/// Moves the frames of a new plan, as far as their fields have room, so that their rings press on
-/// nothing; pinned ones stay.
-void clearRings(Job& job, const std::vector<HoopingList>& lists, const Library& library);
+/// Moves the frames of a new plan, as far as their fields have room with `marginMm` kept free along
+/// their edges, so that their rings press on nothing; pinned ones stay.
+void clearRings(Job& job, const std::vector<HoopingList>& lists, const Library& library,
+                double marginMm);
 
 /// A hooping after its frame was turned about the frame's middle and moved; its marks stay.
 Hooping movedHooping(Hooping hooping, Vec2 by, double turnDeg);

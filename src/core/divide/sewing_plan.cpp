@@ -17,7 +17,7 @@ constexpr std::size_t mostOrderedColumns = 12;
 constexpr std::size_t mostStandsTried = 4;
 constexpr std::size_t mostStates = 3000;
 constexpr int mostExclusions = 24;
-constexpr std::size_t widestBeam = 16;
+constexpr std::size_t mostOrdersTried = 4000;
 
 /// What was sewn so far, in how many hoopings.
 struct State {
@@ -94,7 +94,8 @@ private:
         const auto& stands = candidates[candidate].stands;
         std::vector<State> found, open{from};
         open[0].clampings = from.clampings + 1;
-        for (std::size_t depth = 0; depth < stands.size() && !open.empty(); ++depth) {
+        // A stand may be come back to after another one; every visit sews something new.
+        while (!open.empty()) {
             std::vector<State> next;
             for (const State& s : open)
                 for (const std::size_t k : worthTrying(s, candidate)) {
@@ -104,8 +105,14 @@ private:
                     more.steps.push_back({candidate, k, more.clampings, std::move(now)});
                     keepBest(next, std::move(more));
                 }
-            for (const State& s : next) keepBest(found, s);
-            open = std::move(next);
+            open.clear();
+            for (State& s : next) {
+                const bool useful = std::none_of(found.begin(), found.end(),
+                                                 [&](const State& f) { return isNoBetter(s, f); });
+                if (!useful) continue;
+                keepBest(found, s);
+                open.push_back(std::move(s));
+            }
         }
         return found;
     }
@@ -164,6 +171,7 @@ private:
             columns.push_back(std::move(column));
         }
         std::vector<std::vector<std::size_t>> excluded;
+        bool allRefuted = true; // every cover that was tried has no order, proved
         for (int round = 0; round < mostExclusions && !over(); ++round) {
             const auto choice = fewestCovering(size, columns, excluded, 0.7 * left(), stop);
             if (!choice) return;
@@ -171,26 +179,36 @@ private:
                 plan.leastClampings = choice->leastColumns;
                 plan.leastHoopings = choice->leastHoopings;
                 first = choice->leastColumns;
-            } else if (choice->leastColumns > first) {
+            } else if (choice->leastColumns > first && allRefuted) {
                 // No cover of the first size can be sewn in order: one more is needed at least.
                 plan.leastClampings = std::max(plan.leastClampings, first + 1);
             }
-            if (auto state = inOrder(*choice)) {
+            const Order order = inOrder(*choice);
+            allRefuted = allRefuted && order.exact;
+            if (auto state = order.found) {
                 // The bound of stands held for the columns of the first round.
                 if (round > 0) plan.leastHoopings = plan.leastClampings;
                 offer(std::move(*state));
                 return;
             }
+            if (order.partly) offer(greedy(*order.partly, {}));
             if (static_cast<int>(choice->columns.size()) >= best->clampings) return;
             excluded.push_back(choice->columns);
         }
     }
 
-    /// The chosen clampings one after the other, so that all is sewn, in as few hoopings as they
-    /// allow.
-    std::optional<State> inOrder(const CoverChoice& choice) {
-        if (!ordered) return inAnyOrder(choice);
-        if (choice.columns.size() > mostOrderedColumns) return inGoodOrder(choice);
+    /// An order of the chosen clampings, or none; if `exact`, there is none indeed.
+    struct Order {
+        std::optional<State> found;
+        bool exact = false;
+        std::optional<State> partly{}; ///< how far it went; the rest may take clampings of its own
+    };
+
+    /// The chosen clampings one after the other, each once, so that all is sewn, in as few hoopings
+    /// as they allow.
+    Order inOrder(const CoverChoice& choice) {
+        if (!ordered) return {inAnyOrder(choice), true};
+        if (choice.columns.size() > mostOrderedColumns) return OrderSearch(*this, choice).run();
         std::map<std::uint32_t, std::vector<State>> open{{0u, {{PartSet(size), {}, 0}}}};
         const std::uint32_t all = (1u << choice.columns.size()) - 1;
         for (std::uint32_t mask = 0; mask < all; ++mask) {
@@ -208,7 +226,7 @@ private:
         for (State& s : open[all])
             if (s.done.count() == size && (!found || s.steps.size() < found->steps.size()))
                 found = std::move(s);
-        return found;
+        return {std::move(found), !many};
     }
 
     State inAnyOrder(const CoverChoice& choice) const {
@@ -234,43 +252,62 @@ private:
         return state;
     }
 
-    /// For many clampings: the most promising orders side by side. What then is left over takes
-    /// clampings of its own, which may still be better than what is known.
-    std::optional<State> inGoodOrder(const CoverChoice& choice) {
-        struct Open {
-            State state;
-            PartSet used;
-        };
-        const std::size_t n = choice.columns.size();
-        std::vector<Open> beam{{{PartSet(size), {}, 0}, PartSet(n)}};
-        for (std::size_t step = 0; step < n && !over(); ++step) {
-            std::vector<Open> next;
-            for (const Open& o : beam)
-                for (std::size_t k = 0; k < n; ++k) {
-                    if (o.used.has(k)) continue;
-                    for (State& s : clamped(o.state, choice.columns[k])) {
-                        next.push_back({std::move(s), o.used});
-                        next.back().used.add(k);
-                    }
-                }
-            if (next.empty()) break;
-            std::sort(next.begin(), next.end(), [](const Open& x, const Open& y) {
-                return x.state.done.count() > y.state.done.count();
-            });
-            beam.clear();
-            for (Open& o : next) {
-                const bool known = std::any_of(beam.begin(), beam.end(), [&](const Open& b) {
-                    return b.state.done == o.state.done;
-                });
-                if (!known) beam.push_back(std::move(o));
-                if (beam.size() == widestBeam) break;
-            }
+    /// Orders of many clampings, by depth first. A clamping may come when what only it can sew is
+    /// sewable: then nothing is left behind that no later one takes. So the first order that is
+    /// tried is a topological one; only where clampings share parts is there anything to go back
+    /// on.
+    class OrderSearch {
+    public:
+        OrderSearch(const Sewing& s, const CoverChoice& c) : sewing(s), columns(c.columns) {}
+
+        Order run() {
+            Order order;
+            order.found = from({PartSet(sewing.size), {}, 0}, PartSet(columns.size()));
+            order.exact = complete && !sewing.many;
+            if (!order.found) order.partly = std::move(deepest);
+            return order;
         }
-        State most = std::move(beam.front().state);
-        if (most.done.count() == size) return most;
-        offer(greedy(std::move(most), {}));
-        return std::nullopt;
-    }
+
+    private:
+        std::optional<State> from(const State& state, const PartSet& used) {
+            if (state.done.count() == sewing.size) return state;
+            if (!deepest || state.done.count() > deepest->done.count()) deepest = state;
+            if (++tried > mostOrdersTried || sewing.over()) {
+                complete = false;
+                return std::nullopt;
+            }
+            for (const auto& [u, d] : failed)
+                if (u == used && state.done.isIn(d)) return std::nullopt;
+            for (std::size_t k = 0; k < columns.size(); ++k) {
+                if (used.has(k)) continue;
+                PartSet now = used;
+                now.add(k);
+                const PartSet later = heldLater(now);
+                for (const State& next : sewing.clamped(state, columns[k])) {
+                    PartSet behind = sewing.candidates[columns[k]].all;
+                    behind.subtract(next.done);
+                    if (!behind.isIn(later)) continue;
+                    if (auto found = from(next, now)) return found;
+                    if (!complete) return std::nullopt;
+                }
+            }
+            failed.emplace_back(used, state.done);
+            return std::nullopt;
+        }
+        PartSet heldLater(const PartSet& used) const {
+            PartSet held(sewing.size);
+            for (std::size_t k = 0; k < columns.size(); ++k)
+                if (!used.has(k)) held.unite(sewing.candidates[columns[k]].all);
+            return held;
+        }
+
+        const Sewing& sewing;
+        const std::vector<std::size_t>& columns;
+        std::vector<std::pair<PartSet, PartSet>> failed; ///< used and done from which none leads on
+        std::optional<State> deepest;
+        std::size_t tried = 0;
+        bool complete = true;
+    };
 
     /// Parts of which no two go into one clamping, picked greedily: so many clampings are needed.
     int leastFor(const PartSet& open) const {
@@ -324,9 +361,10 @@ private:
             level = std::move(next);
         }
         if (!complete) return;
-        // Nothing better was left out; of the stands of a slide only those worth trying.
+        // Nothing better was left out, unless there are more stands than are tried.
+        if (many) return;
         plan.leastClampings = best->clampings;
-        if (!many) plan.leastHoopings = static_cast<int>(best->steps.size());
+        plan.leastHoopings = static_cast<int>(best->steps.size());
     }
 
     std::size_t size;

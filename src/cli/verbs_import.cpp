@@ -20,13 +20,17 @@ constexpr std::size_t maxSvgBytes = 64'000'000;
 
 struct ImportArguments {
     std::string path;
-    std::optional<double> spacing, length, angle;
-    double pull = 0;
-    std::string underlay = "none";
+    std::optional<double> spacing, length, angle, pull;
+    std::string underlay; ///< empty: the usual one of each kind
+    std::string fabric = Brief{}.fabric;
     std::string out;
 };
 
 Result<ImportOptions> optionsOf(const ImportArguments& a) {
+    const auto lib = library();
+    if (!lib) return lib.error();
+    const auto fabric = lib->fabric(a.fabric);
+    if (!fabric) return fabric.error();
     ImportOptions options;
     const auto within = [](double v, double low, double high) { return v >= low && v <= high; };
     if (a.spacing && !within(*a.spacing, 0.1, 20))
@@ -35,15 +39,16 @@ Result<ImportOptions> optionsOf(const ImportArguments& a) {
         return cannotDo(fmt::format("a stitch length from 0.5 to {} mm can be sewn", maxStitchMm),
                         "--length");
     if (a.angle && !std::isfinite(*a.angle)) return cannotDo("must be a number", "--angle");
-    if (!within(a.pull, -2, 4)) return cannotDo("a pull from -2 to 4 mm is taken", "--pull");
+    if (a.pull && !within(*a.pull, -2, 4)) return cannotDo("a pull from -2 to 4 mm is taken", "--pull");
     options.spacingMm = a.spacing.value_or(options.spacingMm);
     options.lengthAsked = a.length.has_value();
     options.stitchLengthMm = a.length.value_or(options.stitchLengthMm);
     options.angleDeg = a.angle;
-    options.pullMm = a.pull;
-    options.underlay = a.underlay == "full"    ? Underlay::full
-                       : a.underlay == "light" ? Underlay::light
-                                               : Underlay::none;
+    options.pullMm = a.pull.value_or(fabric->pullMm);
+    if (!a.underlay.empty())
+        options.underlay = a.underlay == "full"    ? Underlay::full
+                           : a.underlay == "light" ? Underlay::light
+                                                   : Underlay::none;
     return options;
 }
 
@@ -90,6 +95,7 @@ Outcome import(const ImportArguments& a) {
     if (pieces.empty()) return badInput("nothing in it is large enough to sew", {}, a.path);
     const std::string stem = std::filesystem::path(a.path).stem().string();
     Job job = jobOfDrawing(*drawing, std::move(pieces), isPlainUtf8(stem) ? stem : "Drawing");
+    job.brief.fabric = a.fabric;
     auto stitched = toJob ? stitchJob(job) : stitchedOnPage(job);
     if (!stitched) return stitched.error().inside(a.path);
     stitched->list.name = job.name;
@@ -117,9 +123,10 @@ void addImportVerbs(Run& run) {
     verb->add_option("--spacing", a->spacing, "row spacing and pitch in mm (0.40)");
     verb->add_option("--length", a->length, "stitch length in mm (fills 3.0, runs 2.5)");
     verb->add_option("--angle", a->angle, "of fill rows, clockwise (along each long axis)");
-    verb->add_option("--underlay", a->underlay, "none, light or full")
+    verb->add_option("--fabric", a->fabric, "fabric id; underlay and pull are for it (canvas)");
+    verb->add_option("--underlay", a->underlay, "none, light or full (by kind)")
         ->check(CLI::IsMember({"none", "light", "full"}));
-    verb->add_option("--pull", a->pull, "pull compensation in mm (0)");
+    verb->add_option("--pull", a->pull, "pull compensation in mm (the fabric's)");
     verb->add_option("-o", a->out, "job or stitch list to write")->required();
 }
 

@@ -165,6 +165,7 @@ void addPrintVerbs(Run& run) {
     verb->add_flag("--quote", p->quote,
                    "only a quote for the customer, without the shop's inner figures");
     verb->add_option("--quantity", p->quantity, "of the quote (the job's own)")
+        ->check(CLI::Range(1, 1'000'000))
         ->check(CLI::Range(1, 1'000'000));
     takePrinting(*verb, *p);
 }

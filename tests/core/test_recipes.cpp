@@ -403,7 +403,7 @@ private slots:
         std::vector<Vec2> points;
         for (const Stitch& s : list.stitches)
             if (s.op == Op::stitch) points.push_back(s.at());
-        for (std::size_t i = 3; i + 3 < points.size() - 1; ++i) { // between the ties
+        for (std::size_t i = 5; i + 5 < points.size() - 1; ++i) { // between ties and square ends
             QVERIFY(std::abs(points[i].y - points[i - 1].y) > 3.9);
             VERIFY_NEAR(points[i + 1].x - points[i - 1].x, 0.4, 0.01);
         }

@@ -23,7 +23,9 @@ Drawing drawn(const std::string& body) {
     return *drawing;
 }
 
-std::vector<Piece> imported(const std::string& body, const ImportOptions& options = {}) {
+/// Bare, unless the test is about what lies below.
+std::vector<Piece> imported(const std::string& body, ImportOptions options = {}) {
+    options.underlay = options.underlay.value_or(Underlay::none);
     std::vector<std::string> left;
     return piecesOf(drawn(body), options, left);
 }

@@ -132,7 +132,18 @@ Status Session::keep(std::vector<Record>& records, const Record& record, const S
     return done();
 }
 
+ImportOptions Session::importOptions() const {
+    ImportOptions options;
+    if (const auto fabric = library.fabric(job().brief.fabric)) options.pullMm = fabric->pullMm;
+    return options;
+}
+
 Edit Session::addDrawn(Piece piece) const {
+    const double pullMm = importOptions().pullMm;
+    Shape shape = *std::get<ShapeContent>(piece.content).shape;
+    for (ShapePart& part : shape.parts)
+        if (part.kind != StitchKind::run) part.pullMm = pullMm;
+    piece.content = ShapeContent{std::make_shared<const Shape>(std::move(shape))};
     return stage() == Stage::registration && hooping() >= 0
                ? addPieceTo(std::move(piece), hooping() + 1)
                : addPiece(std::move(piece));

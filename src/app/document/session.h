@@ -17,6 +17,7 @@
 #include "app/state/weigh_state.h"
 #include "geometry/lengths.h"
 #include "library/learnt.h"
+#include "svg/to_shapes.h"
 
 #include <optional>
 
@@ -120,6 +121,9 @@ public:
     LengthUnit unit() const { return lengthUnit; }
     void setUnit(LengthUnit unit);
     QString lengthText(double mm, int decimals = 1) const;
+
+    /// How drawings become shapes on the job's cloth.
+    ImportOptions importOptions() const;
 
     /// Keeps a changed fabric in the user's library, and judges by it.
     Status setFabric(const Fabric& fabric);

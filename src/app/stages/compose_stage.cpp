@@ -278,7 +278,7 @@ Status ComposeStage::bringInDrawing(const QString& path, Vec2 at) {
     const auto drawn = readDrawing(path);
     if (!drawn) return drawn.error();
     std::vector<std::string> unsupported = drawn->unsupported;
-    std::vector<Piece> pieces = piecesOf(*drawn, {}, unsupported);
+    std::vector<Piece> pieces = piecesOf(*drawn, session.importOptions(), unsupported);
     if (pieces.empty())
         return badInput("nothing in it is large enough to sew", {}, path.toStdString());
     const std::string base = QFileInfo(path).fileName().section('.', 0, 0).toStdString();
@@ -333,7 +333,7 @@ void ComposeStage::replaceSelected(const QString& path) {
             // All of the drawing becomes the parts of this one piece.
             std::vector<std::string> left;
             Shape shape;
-            for (const Piece& p : piecesOf(*drawn, {}, left)) {
+            for (const Piece& p : piecesOf(*drawn, session.importOptions(), left)) {
                 const auto& parts = std::get<ShapeContent>(p.content).shape->parts;
                 shape.parts.insert(shape.parts.end(), parts.begin(), parts.end());
             }

@@ -112,6 +112,10 @@ private:
         piece->name = name;
         job.pieces.push_back(*piece);
         if (count < 2) return done();
+        if (count > mostCopies)
+            return cannotDo(fmt::format("{} would take {} motifs, and a row has at most {}; make the "
+                                        "motif larger or the border shorter",
+                                        name, count, mostCopies));
         Repeat repeat;
         repeat.id = id + "-copies";
         repeat.pieces = {id};

@@ -9,9 +9,13 @@
 #include <algorithm>
 #include <fmt/format.h>
 #include <map>
+#include <set>
 
 namespace rapt {
 namespace {
+
+// Items of less cloth each are no items.
+constexpr double leastPitchMm2 = 4;
 
 /// The most items in a rectangle by cuts from edge to edge: every block is all of one direction, or
 /// is cut again where a row or a column of items ends.
@@ -27,6 +31,8 @@ public:
 
 private:
     static constexpr int deepest = 2;
+    // Rows of more items hardly gain by being cut again, and there are too many places to cut them.
+    static constexpr int mostCut = 150;
 
     int fits(double size, double item) const {
         return static_cast<int>(std::floor((size + gap) / (item + gap) + 1e-9));
@@ -47,7 +53,8 @@ private:
         if (const auto known = memory.find(key); known != memory.end()) return known->second;
         Split most{grid(w, h, false), false, 0, 0};
         if (grid(w, h, true) > most.count) most = {grid(w, h, true), true, 0, 0};
-        if (depth < deepest) {
+        const double least = std::min(width, height);
+        if (depth < deepest && std::max(fits(w, least), fits(h, least)) <= mostCut) {
             for (const double item : {width, height}) {
                 for (int k = 1; k * (item + gap) < w; ++k)
                     offer(most, {best(k * (item + gap) - gap, h, depth + 1).count +
@@ -226,11 +233,17 @@ std::vector<BatchPlace> batchPlaces(const Hoop& hoop, double widthMm, double hei
 Result<std::vector<BatchOffer>> planBatch(const Job& job, const std::vector<Hoop>& hoops,
                                           const Library& library, const BatchRequest& request) {
     if (request.quantity < 1) return cannotDo("a batch has at least one item");
+    if (request.quantity > mostBatchItems)
+        return cannotDo(fmt::format("a batch has at most {} items", mostBatchItems));
     if (!(request.gapMm >= 0 && request.gapMm < 1000)) return cannotDo("a gap is 0 to 1000 mm");
     const auto stitched = stitchJob(job);
     if (!stitched) return stitched.error();
     const Box item = extentsOf(stitched->list);
     if (item.empty()) return cannotDo("there are no stitches to repeat");
+    if ((item.width() + request.gapMm) * (item.height() + request.gapMm) < leastPitchMm2)
+        return cannotDo(fmt::format("items of {:.1f} × {:.1f} mm with a gap of {:g} mm lie too close "
+                                    "to be told apart; give a wider gap",
+                                    item.width(), item.height(), request.gapMm));
     const auto fabric = library.fabric(job.brief.fabric);
     if (!fabric) return fabric.error();
     const auto machine = library.machine(job.brief.machine);
@@ -293,15 +306,19 @@ Result<std::vector<Lettering>> namedWords(const Piece& piece,
     return words;
 }
 
-/// The piece at a place: the layout's middle goes there, turned with the item.
-Piece placedItem(Piece piece, Vec2 middle, const BatchPlace& place, std::size_t number) {
+/// The piece at a place: the layout's middle goes there, turned with the item. Its id is one that
+/// is not used yet.
+Piece placedItem(Piece piece, Vec2 middle, const BatchPlace& place, std::size_t number,
+                 std::set<std::string>& ids) {
     const double turn = place.turned ? 90 : 0;
     const Vec2 at = place.at + turned(Vec2{piece.pose.x, piece.pose.y} - middle, turn);
     piece.pose.x = at.x;
     piece.pose.y = at.y;
     piece.pose.rotationDeg = normalizedDegrees(piece.pose.rotationDeg + turn);
     if (number > 1) {
-        piece.id += fmt::format("-{}", number);
+        std::string id = fmt::format("{}-{}", piece.id, number);
+        while (!ids.insert(id).second) id += "x";
+        piece.id = std::move(id);
         piece.name += fmt::format(" {}", number);
     }
     piece.group = piece.group.empty() ? std::string() : fmt::format("{}-{}", piece.group, number);
@@ -340,10 +357,12 @@ Result<Job> batchJob(const Job& job, const BatchOffer& offer, const Library& lib
         if (!made) return made.error();
         named = std::move(*made);
     }
+    std::set<std::string> ids;
+    for (const Piece& p : job.pieces) ids.insert(p.id);
     // Thread after thread over all items, not item after item.
     for (const Piece& p : job.pieces)
         for (std::size_t i = 0; i < count; ++i) {
-            Piece item = placedItem(p, middle, offer.places[i], i + 1);
+            Piece item = placedItem(p, middle, offer.places[i], i + 1, ids);
             if (!names.empty() && isWords(p)) {
                 item.content = LetteringContent{std::make_shared<const Lettering>(named[i])};
                 item.name = names[i];

@@ -28,6 +28,9 @@ struct BatchOffer {
     int perClamping() const { return static_cast<int>(places.size()); }
 };
 
+/// More are not planned in one go.
+inline constexpr int mostBatchItems = 1'000'000;
+
 struct BatchRequest {
     int quantity = 1;
     double gapMm = 4; ///< between items, and nothing at the field's edge

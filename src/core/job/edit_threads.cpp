@@ -135,7 +135,7 @@ std::vector<PieceContent> contentsByThread(const Job& job, const Piece& piece) {
             contents.push_back(ShapeContent{std::make_shared<const Shape>(std::move(shape))});
     } else if (const auto* design = std::get_if<DesignContent>(&piece.content)) {
         int n = 0;
-        for (StitchList& run : runsOf(*design->list))
+        for (TracedList& run : runsOf(*design->list))
             contents.push_back(
                 DesignContent{unusedMember(job, fmt::format("{}-thread-{}", piece.id, ++n)),
                               std::make_shared<const StitchList>(std::move(run))});

@@ -83,10 +83,9 @@ private:
     /// The outlines of fills change; of other parts the stitches are cut.
     StitchList relievedShape(const Shape& shape) const {
         StitchList result;
-        Shape whole;      // parts that are sewn on from one to the next
+        Shape whole; // parts that are sewn on from one to the next
         const auto flush = [&] {
-            if (!whole.parts.empty())
-                append(result, stitchShape(whole));
+            if (!whole.parts.empty()) append(result, stitchShape(whole));
             whole.parts.clear();
         };
         for (const ShapePart& part : shape.parts) {

@@ -7,6 +7,7 @@
 #include "relieve/cover.h"
 #include "respace/respace.h"
 #include "thread/runs.h"
+#include "thread/trims.h"
 
 #include <bitset>
 #include <fmt/format.h>
@@ -131,14 +132,12 @@ public:
         for (const Stitch& s : list.stitches) {
             // Moves before the first stitch become one jump to it.
             if (!started && s.op != Op::stitch && s.op != Op::stop) continue;
-            const Vec2 from = needle;
             if (s.op == Op::stitch || s.op == Op::jump) needle = map(s.at());
             if (!(std::abs(needle.x) <= maxCoordinateMm && std::abs(needle.y) <= maxCoordinateMm))
                 return cannotDo(
                     fmt::format("reaches beyond ±{} mm; move or shrink it", maxCoordinateMm),
                     piece.id);
-            if (s.op == Op::stitch && !started) begin(needle, threads[s.thread]);
-            if (s.op == Op::jump && started) cutBefore(needle, from);
+            if (s.op == Op::stitch && !started) span.first = begin(needle, threads[s.thread]);
             started = started || s.op == Op::stitch;
             joined.list.stitches.push_back(stitchAt(s.op, needle, threads[s.thread]));
             if (s.op == Op::stitch) span.extents.add(joined.list.stitches.back().at());
@@ -149,11 +148,15 @@ public:
         return done();
     }
 
+    /// Which runs of its design the last piece sews, where it does not sew all.
+    void setRuns(std::vector<int> runs) { joined.spans.back().runs = std::move(runs); }
+
     StitchedJob take() { return std::move(joined); }
 
 private:
-    /// The cut before a piece, and the move to its first stitch.
-    void begin(Vec2 at, std::uint8_t thread) {
+    /// The cut before a piece, and the move to its first stitch: the number of that record, with
+    /// which the piece's own span begins (but for stops before it).
+    std::size_t begin(Vec2 at, std::uint8_t thread) {
         auto& stitches = joined.list.stitches;
         const bool sewnOn = !stitches.empty() && joining.trimOverMm &&
                             stitches.back().thread == thread &&
@@ -161,14 +164,7 @@ private:
         if (!stitches.empty() && stitches.back().op != Op::trim && !sewnOn)
             stitches.push_back(stitchAt(Op::trim, last, stitches.back().thread));
         stitches.push_back(stitchAt(Op::jump, at, thread));
-    }
-
-    /// A long jump inside a piece gets its trim.
-    void cutBefore(Vec2 jumpTo, Vec2 from) {
-        auto& stitches = joined.list.stitches;
-        if (joining.trimOverMm && stitches.back().op == Op::stitch &&
-            distance(from, jumpTo) > *joining.trimOverMm)
-            stitches.push_back(stitchAt(Op::trim, from, stitches.back().thread));
+        return stitches.size() - 1;
     }
 
     /// The joined list's index of a thread, added if it is new; 0 if there is no room.
@@ -311,6 +307,25 @@ void StitchCache::dropUnused() {
     drop(reliefs);
 }
 
+namespace {
+
+/// The numbers, in its design, of the runs that a placed piece sews.
+std::vector<int> runsSewn(const PlacedPiece& placed, StitchCache& cache) {
+    const auto whole = cache.stitch(placed.piece);
+    if (!whole) return {};
+    const int seen = runNumbers(**whole).empty() ? 0 : runNumbers(**whole).back();
+    std::vector<int> own; // of those that are not left out
+    const auto& out = placed.piece.leftOutRuns;
+    for (int n = 1; static_cast<int>(own.size()) < seen; ++n)
+        if (std::find(out.begin(), out.end(), n) == out.end()) own.push_back(n);
+    if (!placed.relieved) return own;
+    std::vector<int> left = originalRuns(*placed.relieved, **whole);
+    for (int& n : left) n = n > 0 ? own[static_cast<std::size_t>(n) - 1] : 0;
+    return left;
+}
+
+} // namespace
+
 Result<StitchedJob> stitchPlaced(const std::vector<const PlacedPiece*>& pieces,
                                  const Joining& joining, StitchCache& cache, std::stop_token stop) {
     Joiner joiner(joining);
@@ -318,8 +333,12 @@ Result<StitchedJob> stitchPlaced(const std::vector<const PlacedPiece*>& pieces,
         if (stop.stop_requested()) return cancelled();
         const auto list = stitchesOf(*placed, cache);
         if (!list) return Error{list.error().fault, "", placed->source, list.error().reason};
-        const Status added = joiner.add(*placed, **list);
+        const Status added = joining.trimOverMm
+                                 ? joiner.add(*placed, trimmedOver(**list, *joining.trimOverMm))
+                                 : joiner.add(*placed, **list);
         if (!added) return added.error();
+        if (!placed->piece.leftOutRuns.empty() || placed->relieved)
+            joiner.setRuns(runsSewn(*placed, cache));
     }
     return joiner.take();
 }

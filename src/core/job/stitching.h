@@ -37,6 +37,15 @@ struct PieceSpan {
     int copy = 1;          ///< counted from 1
     bool outline = false;
     Affine fromFirst; ///< from copy 1 to this one, cloth frame
+    /// For each of its thread runs the number that it has in the piece's design, where some are
+    /// left out or hidden; empty if all are sewn.
+    std::vector<int> runs{};
+
+    /// The number in the design of the n-th run that is sewn (both from 1); 0 for a new one.
+    int designRun(int n) const {
+        const auto at = static_cast<std::size_t>(n) - 1;
+        return runs.empty() ? n : at < runs.size() ? runs[at] : 0;
+    }
 };
 
 /// All stitches, and which piece each came from.

@@ -1,7 +1,7 @@
 #include "letter/sewing.h"
 
 #include "letter/columns/row_line.h"
-#include "letter/satin_rows.h"
+#include "recipe/satin_rows.h"
 #include "recipe/shape.h"
 
 #include <algorithm>
@@ -201,7 +201,7 @@ private:
         }
         appendCentreRun(out, column(c), rung, far, options.leaningRun);
         if (options.underlay) appendUnderlay(out, column(c), far, at);
-        appendCover(out, column(c), far, at, options);
+        appendCover(out, column(c), far, at, options.pullMm);
     }
 
     const LetterPart& part;

@@ -152,7 +152,8 @@ std::vector<RunContribution> runContributionsAt(const StitchedJob& job, const st
     std::vector<RunContribution> result;
     for (const PieceSpan& span : job.spans) {
         if (span.source != piece || span.outline || !span.extents.overlaps(window)) continue;
-        eachInside(job, span, window, widths, [&](int run, const Stitch& s, double area) {
+        eachInside(job, span, window, widths, [&](int sewn, const Stitch& s, double area) {
+            const int run = span.designRun(sewn);
             const auto same = std::find_if(result.begin(), result.end(),
                                            [&](const RunContribution& r) { return r.run == run; });
             const double layers = area / (windowMm * windowMm);

@@ -210,7 +210,7 @@ private:
             if (!piece || piece->locked || !std::holds_alternative<DesignContent>(piece->content))
                 continue;
             const auto runs = runContributionsAt(weighed.stitched, c.piece, place.at);
-            if (runs.size() < 2 || !piece->leftOutRuns.empty()) continue;
+            if (runs.size() < 2 || runs[0].run == 0) continue;
             const Thread* thread = weighed.stitched.list.find(runs[0].thread);
             candidates.push_back(
                 {RemedyKind::leaveOutRun,

@@ -35,6 +35,12 @@ void keepCorners(const Polyline& line, std::size_t first, std::size_t last, doub
 
 } // namespace
 
+Underlay usualUnderlay(StitchKind kind) {
+    return kind == StitchKind::satin  ? Underlay::full
+           : kind == StitchKind::fill ? Underlay::light
+                                      : Underlay::none;
+}
+
 std::size_t leastPoints(const ShapePart& part) { return part.kind == StitchKind::fill ? 3 : 2; }
 
 std::optional<ShapePart> drawnPart(StitchKind kind, const std::vector<Vec2>& points,
@@ -43,6 +49,7 @@ std::optional<ShapePart> drawnPart(StitchKind kind, const std::vector<Vec2>& poi
     part.kind = kind;
     part.thread = thread;
     part.smooth = smooth;
+    part.underlay = usualUnderlay(kind);
     part.stitchLengthMm = kind == StitchKind::fill ? 3 : 2.5;
     if (kind != StitchKind::satin) {
         if (points.size() < leastPoints(part)) return std::nullopt;
@@ -92,6 +99,7 @@ ShapePart filledOutline(const Contours& outline, const Thread& thread) {
     ShapePart part;
     part.kind = StitchKind::fill;
     part.thread = thread;
+    part.underlay = usualUnderlay(part.kind);
     part.lines = outline;
     return part;
 }

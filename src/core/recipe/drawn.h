@@ -7,11 +7,15 @@
 
 namespace rapt {
 
+/// What is sewn below by default: satins are lifted, fills held along their edges.
+Underlay usualUnderlay(StitchKind kind);
+
 /// The fewest points that a line of a part may have.
 std::size_t leastPoints(const ShapePart& part);
 
 /// A run or a fill through the points, or a satin whose rails take them in turns. Nothing if there
-/// are too few: 2 for a run, 3 for a fill, 4 for a satin.
+/// are too few: 2 for a run, 3 for a fill, 4 for a satin. With the usual underlay; pull is the
+/// cloth's and set by whoever knows it.
 std::optional<ShapePart> drawnPart(StitchKind kind, const std::vector<Vec2>& points,
                                    const Thread& thread, bool smooth);
 

@@ -20,10 +20,11 @@ constexpr double leastInnerMm = 1.0;
 constexpr double underlayInsetMm = 0.6;
 constexpr double underlaySpacingMm = 2.0;
 constexpr double underlayStitchMm = 2.5;
+constexpr double leastCornerStepMm = 0.3;
 // A shorter step from row to row cannot leave the shape by more than a hair.
 constexpr double longStepMm = 0.5;
-// Parts of one shape this near are sewn on without a cut, if nothing bare lies between.
-constexpr double nearMm = 3.0;
+// Parts of one shape this near are sewn on without a cut; over open ground that is all.
+constexpr double nearMm = 1.0;
 
 /// How a section hangs on another: the row of its own, and the row of the other, that touch.
 struct Link {
@@ -213,6 +214,7 @@ private:
         lastRow = -1;
         for (std::size_t k = 0; k < n; ++k) {
             const int row = s.intervals[top ? k : n - 1 - k];
+            atEdge = k + 1 == n;
             sewRow(row, (k % 2 == 0) == left);
             lastRow = row;
         }
@@ -263,7 +265,9 @@ private:
     /// shape (a notch, a ledge), the thread goes along both rows to where they touch.
     void enterRow(int i, Vec2 from) {
         // A step of one row spacing would be a short stitch: the row before ends there already.
-        if (!out.empty() && distance(out.back(), from) < shortStitchMm) return;
+        // Only the last row keeps its corner.
+        const double stepMm = out.empty() ? shortStitchMm : distance(out.back(), from);
+        if (stepMm < (atEdge ? leastCornerStepMm : shortStitchMm)) return;
         if (!out.empty() && lastRow >= 0 && distance(out.back(), from) > longStepMm &&
             !staysInside(shape, out.back(), from)) {
             const double low = std::max(rows[i].left, rows[lastRow].left);
@@ -296,8 +300,9 @@ private:
     const Contours& shape;
     double stitchLength;
     Polyline out;
-    int lastRow = -1;  ///< the interval before, if it is in the same section
-    bool sewn = false; ///< a row of the cover lies already
+    bool atEdge = false; ///< in the last row of a section
+    int lastRow = -1;    ///< the interval before, if it is in the same section
+    bool sewn = false;   ///< a row of the cover lies already
     std::vector<Polyline> stretches;
 };
 

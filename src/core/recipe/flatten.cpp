@@ -52,6 +52,15 @@ Polyline smoothCurve(const Polyline& points, bool closed, int perSegment) {
     return curve;
 }
 
+Polyline withoutCrumbs(const Polyline& line) {
+    constexpr double crumbMm = 0.01;
+    Polyline kept;
+    for (const Vec2& p : line)
+        if (kept.empty() || distance(kept.back(), p) > crumbMm) kept.push_back(p);
+    if (kept.size() > 1) kept.back() = line.back();
+    return kept;
+}
+
 ShapePart flattened(const ShapePart& part) {
     if (!part.smooth) return part;
     ShapePart flat = part;

@@ -1,4 +1,5 @@
 #include "geometry/pose.h"
+#include "recipe/flatten.h"
 #include "recipe/rails.h"
 
 #include <array>
@@ -102,7 +103,7 @@ void addRoundEnd(Rails& rails, Vec2 tip, Vec2 way, double half, bool atStart) {
     }
 }
 
-/// A satin begins on its left rail and ends on its right one: rails change names where that brings
+/// A satin begins and ends on its left rail: rails change names where that brings
 /// the end of one column nearer to the start of the next.
 void joinColumns(std::vector<Rails>& columns) {
     const std::size_t n = columns.size();
@@ -111,7 +112,7 @@ void joinColumns(std::vector<Rails>& columns) {
         return swapped ? columns[i].right.front() : columns[i].left.front();
     };
     const auto end = [&](std::size_t i, bool swapped) {
-        return swapped ? columns[i].left.back() : columns[i].right.back();
+        return swapped ? columns[i].right.back() : columns[i].left.back();
     };
     // Least total way, column by column, for both states of the last one.
     std::vector<std::array<double, 2>> cost(n, {0, 0});
@@ -134,9 +135,12 @@ void joinColumns(std::vector<Rails>& columns) {
 } // namespace
 
 std::vector<Rails> railsAlong(const Polyline& given, bool closed, double widthMm, ColumnEnd end) {
-    if (given.size() < 2 || widthMm <= 0) return {};
-    Polyline line = given;
-    if (closed) line.push_back(line.front());
+    Polyline line = withoutCrumbs(given);
+    if (line.size() < 2 || widthMm <= 0) return {};
+    if (closed) {
+        line.push_back(line.front());
+        line = withoutCrumbs(line);
+    }
     const double half = widthMm / 2;
     std::vector<Polyline> pieces = smoothPieces(line);
     const std::size_t n = pieces.size();

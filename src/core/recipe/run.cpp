@@ -89,7 +89,8 @@ void appendStretch(Polyline& out, const Polyline& stretch, double stitchLength) 
     out.insert(out.end(), points.begin() + (out.empty() ? 0 : 1), points.end());
 }
 
-std::vector<Polyline> cutAtCorners(const Polyline& line) {
+std::vector<Polyline> cutAtCorners(const Polyline& given) {
+    const Polyline line = withoutCrumbs(given);
     std::vector<Polyline> stretches;
     Polyline stretch;
     for (std::size_t i = 0; i < line.size(); ++i) {

@@ -1,12 +1,17 @@
 #include "recipe/shape.h"
 
+#include "recipe/flatten.h"
 #include "thread/ties.h"
+
+#include <algorithm>
+#include <utility>
 
 namespace rapt {
 namespace {
 
-// A part that begins this near to where the last one ended is sewn on without a cut.
-constexpr double joinUpToMm = 2.5;
+// A part that begins this near to where the last one ended is sewn on without a cut: over open
+// ground, on what both cover, and under what the next one covers.
+constexpr double openUpToMm = 1.0, coveredUpToMm = 2.5, underUpToMm = 60.0;
 
 std::vector<Polyline> penetrationsOf(const ShapePart& part) {
     switch (part.kind) {
@@ -27,6 +32,48 @@ std::uint8_t threadIndexIn(StitchList& list, const Thread& thread) {
     added.index = static_cast<std::uint8_t>(list.threads.size() + 1);
     list.threads.push_back(added);
     return added.index;
+}
+
+/// The ground that a part covers; nothing for a run.
+Contours groundOf(const ShapePart& part) {
+    const ShapePart flat = flattened(part);
+    if (part.kind == StitchKind::fill) return flat.lines;
+    if (part.kind == StitchKind::run || flat.lines.size() < 2) return {};
+    Polyline band = flat.lines[0];
+    band.insert(band.end(), flat.lines[1].rbegin(), flat.lines[1].rend());
+    return {std::move(band)};
+}
+
+/// How much of the way from a to b lies on none of the grounds.
+double bareMm(Vec2 a, Vec2 b, const std::vector<const Contours*>& grounds) {
+    constexpr double stepMm = 0.2;
+    const int steps = std::max(2, static_cast<int>(distance(a, b) / stepMm));
+    int bare = 0;
+    for (int k = 0; k < steps; ++k) {
+        const Vec2 p = lerp(a, b, (k + 0.5) / steps);
+        bare += std::none_of(grounds.begin(), grounds.end(),
+                             [&](const Contours* g) { return contains(*g, p); });
+    }
+    return distance(a, b) * bare / steps;
+}
+
+/// Takes back the trim, and divides a long way.
+void goOnTo(Vec2 to, std::vector<Stitch>& stitches) {
+    constexpr double travelStitchMm = 2.5;
+    stitches.pop_back();
+    const Vec2 from = stitches.back().at();
+    const int steps = static_cast<int>(std::ceil(distance(from, to) / travelStitchMm));
+    for (int k = 1; k < steps; ++k)
+        stitches.push_back(stitchAt(Op::stitch, lerp(from, to, static_cast<double>(k) / steps),
+                                    stitches.back().thread));
+}
+
+bool isJoined(Vec2 from, Vec2 to, const Contours& last, const Contours& next) {
+    const double size = distance(from, to);
+    if (size <= openUpToMm) return true;
+    if (size > underUpToMm) return false;
+    if (bareMm(from, to, {&next}) <= openUpToMm) return true;
+    return size <= coveredUpToMm && bareMm(from, to, {&last, &next}) <= openUpToMm;
 }
 
 } // namespace
@@ -62,14 +109,16 @@ Shape scaled(const Shape& shape, double scaleX, double scaleY) {
 StitchList stitchShape(const Shape& shape) {
     StitchList list;
     auto& stitches = list.stitches;
+    Contours last, ground;
     for (const ShapePart& part : shape.parts) {
         const std::uint8_t thread = threadIndexIn(list, part.thread);
+        last = std::exchange(ground, groundOf(part));
         for (const Polyline& stretch : penetrationsOf(part)) {
             if (stretch.size() < 2) continue;
             const bool goesOn = !stitches.empty() && stitches.back().thread == thread &&
-                                distance(stitches.back().at(), stretch.front()) <= joinUpToMm;
+                                isJoined(stitches.back().at(), stretch.front(), last, ground);
             if (goesOn)
-                stitches.pop_back(); // the trim
+                goOnTo(stretch.front(), stitches);
             else
                 stitches.push_back(stitchAt(Op::jump, stretch.front(), thread));
             for (std::size_t i = 0; i < stretch.size(); ++i) {

@@ -1,5 +1,6 @@
 #include "svg/to_shapes.h"
 
+#include "recipe/drawn.h"
 #include "recipe/rails.h"
 
 #include <fmt/format.h>
@@ -40,7 +41,7 @@ private:
         p.stitchLengthMm = options.stitchLengthMm;
         if (kind == StitchKind::run && !options.lengthAsked) p.stitchLengthMm = runStitchMm;
         if (kind != StitchKind::run) {
-            p.underlay = options.underlay;
+            p.underlay = options.underlay.value_or(usualUnderlay(kind));
             p.pullMm = options.pullMm;
         }
         return p;

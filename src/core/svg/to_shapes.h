@@ -12,7 +12,7 @@ struct ImportOptions {
     double stitchLengthMm = 3.0; ///< in fill rows; runs take it up to 2.5 unless it is set
     bool lengthAsked = false;
     std::optional<double> angleDeg; ///< of fill rows; otherwise along each shape's long axis
-    Underlay underlay = Underlay::none;
+    std::optional<Underlay> underlay; ///< otherwise as made for each kind (shapes on cloth)
     double pullMm = 0;
 };
 

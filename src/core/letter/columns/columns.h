@@ -3,29 +3,11 @@
 // any outline; nothing is known of the alphabet. Millimetres, glyph frame (baseline y = 0, +y
 // down).
 
-#include "geometry/polygon.h"
+#include "recipe/satin_rows.h"
 
 #include <vector>
 
 namespace rapt {
-
-/// One crossing of a column; the thread goes from one rung's end to the other end of the next.
-struct Rung {
-    Vec2 left, right; ///< seen along the column
-    /// Between both ends of the row.
-    Vec2 middle() const { return lerp(left, right, 0.5); }
-    /// Of the column at this row.
-    double width() const { return distance(left, right); }
-};
-
-/// A column of satin. Neighbouring rungs are half a pitch apart on the centre line and never cross.
-struct Column {
-    std::vector<Rung> rungs;
-    double strokeMm = 0; ///< median width of the stroke before it was widened
-    bool closed = false; ///< a ring: the last rungs lie over the first
-    bool thin = false;   ///< too thin for satin: three runs along its middle
-    bool filled = false; ///< sewn as a fill whose rows lie along the rungs
-};
 
 /// One connected part of a glyph: its outline (outer contour and holes) and what covers it.
 struct LetterPart {

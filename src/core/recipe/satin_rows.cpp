@@ -1,4 +1,4 @@
-#include "letter/satin_rows.h"
+#include "recipe/satin_rows.h"
 
 #include "recipe/shape.h"
 
@@ -18,6 +18,7 @@ constexpr double edgeRunsFromMm = 3.0, zigzagFromMm = 4.5;
 constexpr double leanShare = 1.2, mostLean = 0.25, leanOver = 8; ///< rungs that it takes to lean
 constexpr double edgeInset = 0.24;                               ///< of the width
 constexpr double zigzagPitchMm = 2.0;
+constexpr double mostDrawnIn = 0.8; ///< of the width, by a negative pull
 
 std::vector<std::size_t> stepsBetween(std::size_t from, std::size_t to) {
     std::vector<std::size_t> steps;
@@ -47,8 +48,7 @@ void crossTo(Polyline& out, Vec2 to, double longest, int index) {
 
 class CoverMaker {
 public:
-    CoverMaker(Polyline& o, const Column& c, const SewOptions& opt)
-        : out(o), column(c), options(opt) {}
+    CoverMaker(Polyline& o, const Column& c, double pull) : out(o), column(c), pullMm(pull) {}
 
     void sew(std::size_t from, std::size_t to) {
         if (column.thin) return tripleRun(from, to);
@@ -74,7 +74,8 @@ private:
         const Rung& r = column.rungs[i];
         const Vec2 own = right ? r.right : r.left, other = right ? r.left : r.right;
         const double width = r.width();
-        return width < 1e-6 ? own : own + (own - other) * (options.pullMm / 2 / width);
+        const double pull = std::max(pullMm, -mostDrawnIn * width);
+        return width < 1e-6 ? own : own + (own - other) * (pull / 2 / width);
     }
     bool startsRight(std::size_t first) const {
         if (out.empty()) return true;
@@ -135,7 +136,7 @@ private:
 
     Polyline& out;
     const Column& column;
-    const SewOptions& options;
+    double pullMm;
     std::optional<Vec2> fullLeft, fullRight; ///< the last row ends that were not shortened
     int stopped = 0;
 };
@@ -168,8 +169,8 @@ double bendAt(const Column& column, std::size_t i) {
 } // namespace
 
 void appendCover(Polyline& out, const Column& column, std::size_t from, std::size_t to,
-                 const SewOptions& options) {
-    CoverMaker(out, column, options).sew(from, to);
+                 double pullMm) {
+    CoverMaker(out, column, pullMm).sew(from, to);
 }
 
 void appendCentreRun(Polyline& out, const Column& column, std::size_t from, std::size_t to,

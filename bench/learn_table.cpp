@@ -21,7 +21,10 @@ std::vector<LoadCase> planted(double limit, double slope, double noise, unsigned
     std::vector<LoadCase> cases;
     for (int i = 0; i < 60; ++i) {
         const double x = load(dice);
-        const double p = noise + (1 - 2 * noise) / (1 + std::exp(-std::log(x / limit) / slope));
+        // At the limit the load spoils one in ten.
+        const double there = std::log(0.1 / (0.9 - 2 * noise));
+        const double p =
+            noise + (1 - 2 * noise) / (1 + std::exp(-std::log(x / limit) / slope - there));
         cases.push_back({x, share(dice) < p});
     }
     return cases;

@@ -5,6 +5,7 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <clocale>
 #include <cstdio>
 
 namespace {
@@ -19,6 +20,7 @@ int shoot(rapt::app::MainWindow& window, const QString& folder) {
 
 int main(int argc, char** argv) {
     QApplication app(argc, argv);
+    std::setlocale(LC_NUMERIC, "C"); // what libraries write and read has the point
     QApplication::setOrganizationName("RaptThimble");
     QApplication::setApplicationName("rapt-thimble");
     QApplication::setApplicationVersion("0.9.0");

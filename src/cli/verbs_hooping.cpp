@@ -3,6 +3,7 @@
 #include "cli/output.h"
 #include "cli/run.h"
 
+#include "base/number.h"
 #include "divide/hooping_lists.h"
 #include "divide/near_miss.h"
 #include "formats/job_file.h"
@@ -155,14 +156,13 @@ Outcome exportAll(const std::string& path, const std::string& folder, bool corre
     auto lists = hoopingLists(*job, *lib);
     if (lists && corrected) lists = correctedLists(*job, std::move(*lists), *lib);
     if (!lists) return lists.error().inside(path);
-    const auto names = exportHoopings(*lists, folder);
+    const auto names = exportHoopings(*job, *lists, folder);
     if (!names) return names.error();
     Answer answer;
     answer.json["files"] = *names;
     for (std::size_t i = 0; i < names->size(); ++i) {
-        const bool moved =
-            corrected && correctionOf(*job, static_cast<int>(i) + 1) &&
-            job->registration(static_cast<int>(i) + 1)->choice != CorrectionChoice::asPlanned;
+        const bool moved = corrected && appliedCorrection(*job, static_cast<int>(i) + 1)
+                                            .isSewn(Corrected::unlessRefused);
         answer.text += fmt::format("{}  {} stitches{}\n", (*names)[i], (*lists)[i].stitches,
                                    moved ? ", corrected" : "");
     }
@@ -225,10 +225,12 @@ struct FitArguments {
 };
 
 std::optional<Vec2> placeOf(const std::string& text) {
-    Vec2 p;
-    char more = 0;
-    if (std::sscanf(text.c_str(), "%lf,%lf%c", &p.x, &p.y, &more) != 2) return std::nullopt;
-    return std::isfinite(p.x) && std::isfinite(p.y) ? std::optional(p) : std::nullopt;
+    const std::size_t comma = text.find(',');
+    if (comma == std::string::npos || text.find(',', comma + 1) != std::string::npos)
+        return std::nullopt;
+    const auto x = parseNumber(std::string_view(text).substr(0, comma));
+    const auto y = parseNumber(std::string_view(text).substr(comma + 1));
+    return x && y ? std::optional(Vec2{*x, *y}) : std::nullopt;
 }
 
 ordered_json motionJson(const MotionFit& fit, const std::vector<Observation>& observations,
@@ -291,9 +293,6 @@ Outcome fitJson(const FitArguments& a) {
 }
 
 Outcome fit(const FitArguments& a) {
-    for (const std::string& text : a.at)
-        if (!placeOf(text))
-            return cannotDo(fmt::format("--at '{}' is no place; give X,Y in millimetres", text));
     const bool json = a.path.size() >= 5 && a.path.ends_with(".json");
     return json ? fitJson(a) : fitCsv(a.path, a.sigma);
 }
@@ -337,7 +336,11 @@ void addHoopingVerbs(Run& run) {
     verb->add_option("--sigma", f->sigma, "placing noise of the CSV's points per axis, mm (0.3)");
     verb->add_option("--at", f->at, "a place X,Y of the plan whose error is asked for (JSON only)")
         ->expected(1)
-        ->take_all();
+        ->take_all()
+        ->check([](const std::string& text) {
+            return placeOf(text) ? std::string()
+                                 : fmt::format("'{}' is no place; give X,Y in millimetres", text);
+        });
     verb->add_option("--model", f->model, "rigid, stretch or skew (JSON only; rigid)")
         ->check(CLI::IsMember({"rigid", "stretch", "skew"}));
 }

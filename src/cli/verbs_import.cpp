@@ -39,7 +39,8 @@ Result<ImportOptions> optionsOf(const ImportArguments& a) {
         return cannotDo(fmt::format("a stitch length from 0.5 to {} mm can be sewn", maxStitchMm),
                         "--length");
     if (a.angle && !std::isfinite(*a.angle)) return cannotDo("must be a number", "--angle");
-    if (a.pull && !within(*a.pull, -2, 4)) return cannotDo("a pull from -2 to 4 mm is taken", "--pull");
+    if (a.pull && !within(*a.pull, -2, 4))
+        return cannotDo("a pull from -2 to 4 mm is taken", "--pull");
     options.spacingMm = a.spacing.value_or(options.spacingMm);
     options.lengthAsked = a.length.has_value();
     options.stitchLengthMm = a.length.value_or(options.stitchLengthMm);

@@ -4,6 +4,7 @@
 #include "cli/planned.h"
 
 #include "base/file_io.h"
+#include "base/number.h"
 #include "base/paths.h"
 #include "formats/job_file.h"
 #include "learn/lessons.h"
@@ -58,7 +59,8 @@ ordered_json recordJson(const StitchOut& r) {
             json[column.name] = std::stoll(cell);
             break;
         case CellKind::number:
-            json[column.name] = cell.empty() ? ordered_json() : ordered_json(std::stod(cell));
+            json[column.name] =
+                cell.empty() ? ordered_json() : ordered_json(parseNumber(cell).value_or(0));
         }
     }
     return json;
@@ -76,6 +78,7 @@ Result<SharedLedger> openLedger() {
     static char name[] = "rapt";
     static char* argv[] = {name, nullptr};
     static QCoreApplication application(argc, argv);
+    std::setlocale(LC_NUMERIC, "C"); // what libraries write and read has the point
     const auto place = ledgerPlace();
     if (!place) return place.error();
     SharedLedger ledger;

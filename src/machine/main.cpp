@@ -19,6 +19,7 @@ int fail(const QString& words) {
 
 int main(int argc, char** argv) {
     QCoreApplication app(argc, argv);
+    std::setlocale(LC_NUMERIC, "C"); // what libraries write and read has the point
     QCommandLineParser arguments;
     arguments.setApplicationDescription("The simulated machine behind a local socket");
     arguments.addHelpOption();

@@ -3,6 +3,7 @@
 #include "divide/hooping_lists.h"
 #include "formats/job_file.h"
 #include "formats/palette_files.h"
+#include "formats/zip_archive.h"
 #include "job/edit_copies.h"
 #include "job/edit_threads.h"
 #include "job/expansion.h"
@@ -416,8 +417,15 @@ private slots:
         QFETCH(QString, place);
         Job job;
         job.pieces = {test::designPiece("a", test::listThrough({{0, 0}, {3, 0}}))};
-        job.extra = "{\"repeats\": " + repeats.toStdString() + "}";
-        const auto bytes = packJob(job);
+        // What cannot be opened is not written; so it is put into a file that is well.
+        Job broken = job;
+        broken.extra = "{\"repeats\": " + repeats.toStdString() + "}";
+        QVERIFY(!packJob(broken));
+        auto members = *unpackArchive(*packJob(job), "x.rapt");
+        std::string text = *members["job.json"];
+        text.insert(text.find('{') + 1, "\"repeats\": " + repeats.toStdString() + ",");
+        members["job.json"] = std::make_shared<const std::string>(text);
+        const auto bytes = packArchive(members);
         QVERIFY(bytes);
         const auto back = unpackJob(*bytes, "x.rapt");
         QVERIFY(!back);

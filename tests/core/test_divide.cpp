@@ -192,14 +192,22 @@ private slots:
     void anExportReplacesAnEarlierOneWhole() {
         QTemporaryDir dir;
         const std::string folder = dir.filePath("out").toStdString();
-        const Job job = scattered(5, 12, 200, 20);
+        Job job = scattered(5, 12, 200, 20);
+        job.identity = newIdentity();
         const Job planned = setHoopings(divide(job, {"field-100x100"})->hoopings, 0).change(job);
         const auto many = hoopingLists(planned, lib);
         QVERIFY(many->size() > 2);
-        QVERIFY(bool(exportHoopings(*many, folder)));
+        // What another job wrote stays, also where it is called the same.
+        Job other = job;
+        other.identity = newIdentity();
+        QVERIFY(bool(exportHoopings(other, *many, dir.filePath("two").toStdString())));
+        QVERIFY(bool(exportHoopings(job, {(*many)[0]}, dir.filePath("two").toStdString())));
+        QCOMPARE(QDir(dir.filePath("two")).entryList(QDir::Files).size(),
+                 static_cast<qsizetype>(many->size()));
+        QVERIFY(bool(exportHoopings(job, *many, folder)));
         test::writeFile(dir.filePath("out/notes.txt"), "mine");
         const std::vector<HoopingList> one{(*many)[0]};
-        const auto names = exportHoopings(one, folder);
+        const auto names = exportHoopings(job, one, folder);
         QCOMPARE(names->size(), std::size_t{1});
         QCOMPARE(QDir(dir.filePath("out")).entryList(QDir::Files),
                  (QStringList{"hooping-01.stitch.csv", "notes.txt"}));

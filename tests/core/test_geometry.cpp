@@ -1,5 +1,7 @@
 #include "support.h"
 
+#include "base/number.h"
+
 #include "geometry/lengths.h"
 #include "geometry/polygon.h"
 #include "geometry/pose.h"
@@ -66,11 +68,16 @@ private slots:
     void aBareNumberIsInTheUnitThatIsShown() {
         VERIFY_NEAR(*parseLength("9 1/8", LengthUnit::inch), 231.775, 1e-9);
         VERIFY_NEAR(*parseLength("2", LengthUnit::inch), 50.8, 1e-9);
+        // The decimal comma is read as the point is, in every locale.
+        VERIFY_NEAR(*parseLength("98,6", LengthUnit::millimetre), 98.6, 1e-9);
+        VERIFY_NEAR(*parseNumber("-0,25"), -0.25, 1e-12);
+        for (const char* text : {"", "1.2.3", "1 000", "1'000", "12a", ",", "1e400"})
+            QVERIFY2(!parseNumber(text), text);
     }
 
     void whatIsNoLengthIsRefused() {
         for (const char* text : {"", "abc", "1/0 in", "4 feet", "1..2", "nan", "inf", "1e3", "--4",
-                                 "9 1/8 1/8", "1,5"})
+                                 "9 1/8 1/8", "1,5,2", "1.000,5"})
             QVERIFY2(!parseLength(text, LengthUnit::millimetre), text);
     }
 

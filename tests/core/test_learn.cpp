@@ -19,7 +19,10 @@ std::vector<LoadCase> planted(double limit, int n, unsigned seed, double noise =
     std::vector<LoadCase> cases;
     for (int i = 0; i < n; ++i) {
         const double x = load(dice);
-        const double p = noise + (1 - 2 * noise) / (1 + std::exp(-std::log(x / limit) / 0.05));
+        // At the limit the load spoils one in ten.
+        const double there = std::log(0.1 / (0.9 - 2 * noise));
+        const double p =
+            noise + (1 - 2 * noise) / (1 + std::exp(-std::log(x / limit) / 0.05 - there));
         cases.push_back({x, share(dice) < p});
     }
     return cases;

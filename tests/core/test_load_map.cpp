@@ -189,7 +189,7 @@ private slots:
         QVERIFY(patches[0].peak > patches[1].peak);
         QVERIFY(patches[0].at.x > 40);
         // A thick place lowers the limit only inside it.
-        const LoadLimits thick{3.0, 100, {{{{10, 10}, 4}, 0.5, {}}}};
+        const LoadLimits thick{3.4, 100, {{{{10, 10}, 4}, 0.45, {}}}};
         const auto inside = overloadedPatches(*map, LoadKind::layers, thick);
         QCOMPARE(inside.size(), std::size_t{1});
         QVERIFY(distance(inside[0].at, {10, 10}) <= 4);

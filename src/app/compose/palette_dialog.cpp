@@ -1,6 +1,7 @@
 #include "app/compose/palette_dialog.h"
 
 #include "app/compose/thread_choice.h"
+#include "base/number.h"
 
 #include <QDialogButtonBox>
 #include <QHeaderView>
@@ -88,9 +89,9 @@ Result<OwnedThread> PaletteDialog::threadOf(int row) const {
     if (!parseRgb(cell(colourColumn).toStdString(), t.thread.color))
         return badInput(
             tr("'%1' is not a colour of the form #rrggbb").arg(cell(colourColumn)).toStdString());
-    bool good = false;
-    t.thread.weight = cell(weightColumn).toDouble(&good);
-    if (!good || t.thread.weight < 1 || t.thread.weight > 1000)
+    const auto weight = parseNumber(cell(weightColumn).toStdString());
+    t.thread.weight = weight.value_or(0);
+    if (!weight || t.thread.weight < 1 || t.thread.weight > 1000)
         return badInput(
             tr("weight '%1' is not a number from 1 to 1000").arg(cell(weightColumn)).toStdString());
     return t;

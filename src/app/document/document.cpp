@@ -61,6 +61,7 @@ void Document::redo() {
 }
 
 void Document::reset(Job job, const QString& path) {
+    if (job.identity.text.empty()) job.identity = newIdentity();
     history.clear();
     history.push_back({QString(), std::move(job)});
     filePath = path;

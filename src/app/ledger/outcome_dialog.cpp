@@ -4,6 +4,7 @@
 #include "app/panels/questions.h"
 #include "app/panels/readout_parts.h"
 #include "app/theme/theme.h"
+#include "base/number.h"
 
 #include <QDialogButtonBox>
 #include <QFileInfo>
@@ -187,10 +188,9 @@ std::optional<std::vector<double>> OutcomeDialog::typedGaps() const {
     std::vector<double> list;
     for (const QString& word :
          gaps->text().split(QRegularExpression("[\\s;]+"), Qt::SkipEmptyParts)) {
-        bool good = false;
-        const double gap = QString(word).replace(',', '.').toDouble(&good);
-        if (!good || gap < 0 || gap >= 1000) return std::nullopt;
-        list.push_back(gap);
+        const auto gap = parseNumber(word.toStdString());
+        if (!gap || *gap < 0 || *gap >= 1000) return std::nullopt;
+        list.push_back(*gap);
     }
     return list;
 }
@@ -198,8 +198,8 @@ std::optional<std::vector<double>> OutcomeDialog::typedGaps() const {
 std::optional<double> OutcomeDialog::typedMinutes(bool& good) const {
     good = true;
     if (minutes->text().trimmed().isEmpty()) return std::nullopt;
-    const double value = minutes->text().trimmed().replace(',', '.').toDouble(&good);
-    good = good && value >= 0 && value < 1e6;
+    const auto value = parseNumber(minutes->text().toStdString());
+    good = value && *value >= 0 && *value < 1e6;
     return value;
 }
 

@@ -1,6 +1,7 @@
 #include "app/panels/readout_parts.h"
 
 #include "app/theme/theme.h"
+#include "base/number.h"
 
 #include <QFrame>
 #include <QStyle>
@@ -106,11 +107,10 @@ NumberEdit::NumberEdit(const QString& name, const QString& s, int d, QWidget* pa
 Result<double> NumberEdit::read(const std::string& text) const {
     QString plain = QString::fromStdString(text);
     if (!sign.isEmpty() && plain.endsWith(sign.trimmed())) plain.chop(sign.trimmed().size());
-    bool good = false;
-    const double value = plain.trimmed().toDouble(&good);
-    if (!good || !std::isfinite(value))
+    const auto value = parseNumber(plain.trimmed().toStdString());
+    if (!value)
         return badInput(tr("'%1' is not a number").arg(QString::fromStdString(text)).toStdString());
-    return value;
+    return *value;
 }
 
 QString NumberEdit::words(double value) const {

@@ -1,5 +1,6 @@
 #include "app/panels/transport.h"
 
+#include "base/number.h"
 #include <QHBoxLayout>
 #include <QRegularExpression>
 
@@ -91,10 +92,9 @@ void Transport::pause() {
 /// What stands in the field, also typed; at least a tenth.
 double Transport::factor() const {
     QString text = speed->currentText();
-    text.remove(QRegularExpression("[^0-9.,]")).replace(',', '.');
-    bool isNumber = false;
-    const double typed = text.toDouble(&isNumber);
-    return isNumber ? std::clamp(typed, 0.1, 1e5) : speeds[usualSpeed];
+    text.remove(QRegularExpression("[^0-9.,]"));
+    const auto typed = parseNumber(text.toStdString());
+    return typed ? std::clamp(*typed, 0.1, 1e5) : speeds[usualSpeed];
 }
 
 void Transport::tick() {

@@ -194,7 +194,7 @@ void HandoverPage::exportAll() {
     const Handing* h = handing();
     const QString to = askFolder(window(), tr("Folder for the stitch lists"));
     if (to.isEmpty() || !h) return;
-    const auto names = exportHoopings(h->lists, to.toStdString());
+    const auto names = exportHoopings(session.job(), h->lists, to.toStdString());
     if (!names)
         return emit failed(tr("The export failed"), QString::fromStdString(names.error().line()));
     result->setText(tr("%1 stitch lists written to %2.").arg(names->size()).arg(to));

@@ -1,5 +1,6 @@
 #include "app/stitchout/needles_page.h"
 #include "app/state/sewing_state.h"
+#include "base/number.h"
 
 #include "app/compose/thread_choice.h"
 #include "app/theme/theme.h"
@@ -127,12 +128,11 @@ void NeedlesPage::takeLeft(std::size_t needle) {
     if (!needles[needle]) return;
     QString text = rows[needle].left->text();
     text.remove('m').remove(' ');
-    bool good = false;
-    const double metres = QLocale::c().toDouble(text.replace(',', '.'), &good);
+    const auto metres = parseNumber(text.toStdString());
     if (text.isEmpty())
         needles[needle]->leftM.reset();
-    else if (good && metres >= 0 && metres < 1e6)
-        needles[needle]->leftM = metres;
+    else if (metres && *metres >= 0 && *metres < 1e6)
+        needles[needle]->leftM = *metres;
     set(needles);
 }
 

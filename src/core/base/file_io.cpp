@@ -1,11 +1,17 @@
 #include "base/file_io.h"
 
+#include <atomic>
 #include <cerrno>
+#include <charconv>
+#include <csignal>
+#include <cstdio>
 #include <cstdlib>
 #include <cstring>
 #include <fcntl.h>
 #include <filesystem>
 #include <fmt/format.h>
+#include <fstream>
+#include <set>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -38,19 +44,49 @@ bool writeAll(int fd, std::string_view bytes) {
     return true;
 }
 
+/// Read without setting it, which other threads would notice.
+mode_t currentUmask() {
+    std::ifstream status("/proc/self/status");
+    for (std::string line; std::getline(status, line);)
+        if (line.starts_with("Umask:"))
+            return static_cast<mode_t>(std::strtoul(line.c_str() + 6, nullptr, 8));
+    return 022;
+}
+
 mode_t modeFor(const std::string& path) {
     struct stat old {};
     if (::stat(path.c_str(), &old) == 0) return old.st_mode & 07777;
-    const mode_t mask = ::umask(0);
-    ::umask(mask);
-    return 0666 & ~mask;
+    return 0666 & ~currentUmask();
 }
 
 std::string asideName(const fs::path& target) {
-    static int counter = 0;
+    static std::atomic<int> counter = 0;
     return (target.parent_path() /
             fmt::format(".{}.{}-{}.part", target.filename().string(), ::getpid(), ++counter))
         .string();
+}
+
+/// The process that left `.NAME.PID-N.part`; nothing for other names.
+std::optional<pid_t> maker(const std::string& name) {
+    constexpr std::string_view tail = ".part";
+    if (!name.starts_with(".") || !name.ends_with(tail)) return std::nullopt;
+    const std::size_t dot = name.rfind('.', name.size() - tail.size() - 1);
+    const std::size_t dash = name.rfind('-');
+    if (dot == std::string::npos || dot == 0 || dash == std::string::npos || dash < dot)
+        return std::nullopt;
+    pid_t pid = 0;
+    const auto [end, error] = std::from_chars(&name[dot + 1], &name[dash], pid);
+    return error == std::errc() && end == &name[dash] ? std::optional(pid) : std::nullopt;
+}
+
+/// Removes what writers that are gone left in a folder.
+void removeStrays(const fs::path& folder) {
+    std::error_code ec;
+    for (const auto& entry : fs::directory_iterator(folder, ec)) {
+        const auto pid = maker(entry.path().filename().string());
+        if (pid && *pid != ::getpid() && ::kill(*pid, 0) != 0 && errno == ESRCH)
+            fs::remove_all(entry.path(), ec);
+    }
 }
 
 /// The bytes, flushed, under a temporary name beside `target`. An unnamed file is used where the
@@ -86,6 +122,48 @@ fs::path realTarget(const std::string& path) {
     if (!fs::is_symlink(path, ec)) return path;
     const fs::path resolved = fs::weakly_canonical(path, ec);
     return ec ? fs::path(path) : resolved;
+}
+
+/// Everything in a folder that stays, linked into another. False where something cannot be linked.
+bool linkWhatStays(const fs::path& from, const fs::path& into, const std::set<std::string>& goes) {
+    std::error_code ec;
+    for (const auto& entry : fs::directory_iterator(from, ec)) {
+        const std::string name = entry.path().filename().string();
+        if (goes.contains(name) || maker(name)) continue;
+        if (entry.is_directory(ec) && !entry.is_symlink(ec)) return false;
+        if (::linkat(AT_FDCWD, entry.path().c_str(), AT_FDCWD, (into / name).c_str(), 0) != 0)
+            return false;
+    }
+    return !ec;
+}
+
+/// Puts a whole new folder in the place of the old one. False, and nothing changed, where that
+/// cannot be done.
+bool exchangeFolder(const fs::path& folder, const std::vector<FileToWrite>& files,
+                    const std::vector<std::string>& obsolete) {
+    std::error_code ec;
+    const fs::path old = fs::canonical(folder, ec);
+    if (ec || old == fs::canonical(".", ec) || !old.has_filename()) return false;
+    const fs::path made = asideName(old);
+    struct stat info {};
+    if (::stat(old.c_str(), &info) != 0 || ::mkdir(made.c_str(), 0700) != 0) return false;
+    std::set<std::string> goes(obsolete.begin(), obsolete.end());
+    for (const FileToWrite& file : files)
+        if (!fs::is_directory(old / file.name, ec)) goes.insert(file.name);
+    bool good = linkWhatStays(old, made, goes);
+    for (const FileToWrite& file : files) {
+        if (!good) break;
+        Descriptor out(
+            ::open((made / file.name).c_str(), O_CREAT | O_EXCL | O_WRONLY | O_CLOEXEC, 0600));
+        good = out.fd >= 0 && writeAll(out.fd, file.bytes) &&
+               ::fchmod(out.fd, modeFor((old / file.name).string())) == 0 && ::fsync(out.fd) == 0;
+    }
+    good = good && ::chmod(made.c_str(), info.st_mode & 07777) == 0;
+    flushFolder(made);
+    good = good && ::renameat2(AT_FDCWD, made.c_str(), AT_FDCWD, old.c_str(), RENAME_EXCHANGE) == 0;
+    if (good) flushFolder(old.parent_path());
+    fs::remove_all(made, ec); // the old set, or what could not be finished
+    return good;
 }
 
 Status writeToDevice(const std::string& path, std::string_view bytes) {
@@ -124,6 +202,14 @@ Result<std::string> readWholeFile(const std::string& path, std::size_t maxBytes)
     return bytes;
 }
 
+Result<std::string> readRegularFile(const std::string& path, std::size_t maxBytes) {
+    struct stat info {};
+    if (::stat(path.c_str(), &info) != 0) return systemError(path, "cannot be read");
+    if (!S_ISREG(info.st_mode) && !S_ISDIR(info.st_mode))
+        return badInput("is no regular file", {}, path);
+    return readWholeFile(path, maxBytes);
+}
+
 Status writeWholeFile(const std::string& path, std::string_view bytes) {
     if (path.empty()) return badInput("no file name given to write to");
     const fs::path target = realTarget(path);
@@ -151,6 +237,10 @@ Status writeFilesTogether(const std::string& folder, const std::vector<FileToWri
         return badInput("is not a folder", {}, folder);
     const bool made = fs::create_directories(folder, ec);
     if (ec) return badInput("the folder cannot be made: " + ec.message(), {}, folder);
+    removeStrays(folder);
+    removeStrays(fs::path(folder).parent_path().empty() ? fs::path(".")
+                                                        : fs::path(folder).parent_path());
+    if (exchangeFolder(folder, files, obsolete)) return done();
     std::vector<std::string> aside;
     const auto giveUp = [&](const Error& error) -> Status {
         for (const std::string& name : aside) ::unlink(name.c_str());

@@ -14,6 +14,10 @@ namespace rapt {
 /// checked before anything is read.
 Result<std::string> readWholeFile(const std::string& path, std::size_t maxBytes);
 
+/// The same for a file that another file names: links are followed, but pipes and devices, which
+/// could keep the reader waiting, are refused.
+Result<std::string> readRegularFile(const std::string& path, std::size_t maxBytes);
+
 /// Replaces `path` by `bytes`: written aside in the same folder, flushed to the disk, then renamed
 /// over. At every moment (also after a power cut or kill -9) the path holds the old file or the new
 /// one. A link is followed, so that the file it names is replaced; the old file's permissions stay.
@@ -26,9 +30,11 @@ struct FileToWrite {
     std::string bytes;
 };
 
-/// Writes several files into a folder, which is made when missing. All of them are written aside
-/// first and renamed last, so that a failure before that leaves an earlier set untouched. Names in
-/// `obsolete` are removed once the new files are in place.
+/// Writes several files into a folder, which is made when missing, and removes the names in
+/// `obsolete`. The set is whole or the old one, also when killed: where the file system can, a
+/// folder with the new set and links to what else is in the old one is made beside it, and the two
+/// are exchanged in one step. Elsewhere (and where the folder holds folders) all files are written
+/// aside first and renamed last. What an earlier kill left is removed.
 Status writeFilesTogether(const std::string& folder, const std::vector<FileToWrite>& files,
                           const std::vector<std::string>& obsolete = {});
 

@@ -115,18 +115,96 @@ const json& Fields::array(const char* key) const {
     return v;
 }
 
-std::string Fields::unknown(std::initializer_list<const char*> known) const {
+namespace {
+
+// Under this key the unknown members of known members are kept; no file of ours has it.
+constexpr const char* nestedKey = "\x01nested";
+
+json unknownIn(const json& object, const std::vector<const char*>& known,
+               const std::vector<NestedKeys>& nested) {
     json rest = json::object();
     for (const auto& [key, value] : object.items()) {
         const bool isKnown = std::any_of(known.begin(), known.end(),
                                          [&, &k = key](const char* name) { return k == name; });
         if (!isKnown) rest[key] = value;
     }
+    for (const NestedKeys& n : nested) {
+        const auto found = object.find(n.key);
+        if (found == object.end()) continue;
+        json inside;
+        if (found->is_object()) inside = unknownIn(*found, n.known, n.nested);
+        bool any = !inside.empty();
+        if (found->is_array())
+            for (const json& entry : *found) {
+                inside.push_back(entry.is_object() ? unknownIn(entry, n.known, n.nested)
+                                                   : json::object());
+                any = any || !inside.back().empty();
+            }
+        if (any) rest[nestedKey][n.key] = std::move(inside);
+    }
+    return rest;
+}
+
+void restoreIn(json& object, const json& unknown) {
+    for (const auto& [key, value] : unknown.items())
+        if (key != nestedKey) object[key] = value;
+    const auto nested = unknown.find(nestedKey);
+    if (nested == unknown.end()) return;
+    for (const auto& [key, inside] : nested->items()) {
+        const auto own = object.find(key);
+        if (own == object.end()) continue;
+        if (own->is_object() && inside.is_object()) restoreIn(*own, inside);
+        if (!own->is_array() || !inside.is_array() || own->size() != inside.size()) continue;
+        for (std::size_t i = 0; i < inside.size(); ++i)
+            if ((*own)[i].is_object()) restoreIn((*own)[i], inside[i]);
+    }
+}
+
+} // namespace
+
+namespace {
+
+/// Numbers, and lists of numbers within lists: points.
+bool isPlainList(const json& value) {
+    return value.is_array() && std::all_of(value.begin(), value.end(), [](const json& v) {
+               return v.is_number() || (v.is_array() && isPlainList(v));
+           });
+}
+
+void write(const json& value, std::size_t depth, std::string& out) {
+    if (!value.is_structured() || value.empty() || isPlainList(value)) {
+        out += value.dump();
+        return;
+    }
+    const std::string inner(depth + 1, ' ');
+    out += value.is_object() ? '{' : '[';
+    bool first = true;
+    for (const auto& [key, entry] : value.items()) {
+        out += first ? "\n" : ",\n";
+        first = false;
+        out += inner;
+        if (value.is_object()) out += json(key).dump() + ": ";
+        write(entry, depth + 1, out);
+    }
+    out += '\n' + std::string(depth, ' ') + (value.is_object() ? '}' : ']');
+}
+
+} // namespace
+
+std::string writtenJson(const json& value) {
+    std::string out;
+    write(value, 0, out);
+    return out;
+}
+
+std::string Fields::unknown(std::initializer_list<const char*> known,
+                            const std::vector<NestedKeys>& nested) const {
+    const json rest = unknownIn(object, known, nested);
     return rest.empty() ? std::string() : rest.dump();
 }
 
 void restoreUnknown(json& object, const std::string& unknown) {
-    if (!unknown.empty()) object.update(json::parse(unknown));
+    if (!unknown.empty()) restoreIn(object, json::parse(unknown));
 }
 
 } // namespace rapt

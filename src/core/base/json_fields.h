@@ -7,6 +7,7 @@
 #include <initializer_list>
 #include <nlohmann/json.hpp>
 #include <string>
+#include <vector>
 
 namespace rapt {
 
@@ -18,6 +19,13 @@ struct FieldError {
 
 /// Parses JSON text with a cap on nesting. `file` names the place of an error.
 Result<nlohmann::json> parseJson(const std::string& text, const std::string& file);
+
+/// The known keys of an object, or of the objects of a list, that stands under a key.
+struct NestedKeys {
+    const char* key;
+    std::vector<const char*> known;
+    std::vector<NestedKeys> nested{};
+};
 
 /// One object and its path for errors, such as `pieces[2].pose`.
 class Fields {
@@ -52,18 +60,25 @@ public:
     /// The object under a key.
     Fields child(const char* key) const { return Fields(raw(key), path(key)); }
 
-    /// JSON text of the members that are not named here; empty if there are none.
-    std::string unknown(std::initializer_list<const char*> known) const;
+    /// JSON text of the members that are not named here, also of those within the objects and lists
+    /// of objects that `nested` names; empty if there are none.
+    std::string unknown(std::initializer_list<const char*> known,
+                        const std::vector<NestedKeys>& nested = {}) const;
 
 private:
     const nlohmann::json& object;
     std::string where;
 };
 
+/// JSON text for people and version control: a key a line, but numbers and points in lists on one
+/// line, however many they are. Throws as nlohmann::json::dump does for text that is no UTF-8.
+std::string writtenJson(const nlohmann::json& value);
+
 /// A number within bounds out of any JSON value.
 double numberOf(const nlohmann::json& value, const std::string& path, double low, double high);
 
-/// Puts kept unknown members back into an object that is being written.
+/// Puts kept unknown members back into an object that is being written. Those of nested objects go
+/// where such an object is still written, those of lists where there are as many entries.
 void restoreUnknown(nlohmann::json& object, const std::string& unknown);
 
 } // namespace rapt

@@ -113,9 +113,10 @@ private:
         job.pieces.push_back(*piece);
         if (count < 2) return done();
         if (count > mostCopies)
-            return cannotDo(fmt::format("{} would take {} motifs, and a row has at most {}; make the "
-                                        "motif larger or the border shorter",
-                                        name, count, mostCopies));
+            return cannotDo(
+                fmt::format("{} would take {} motifs, and a row has at most {}; make the "
+                            "motif larger or the border shorter",
+                            name, count, mostCopies));
         Repeat repeat;
         repeat.id = id + "-copies";
         repeat.pieces = {id};

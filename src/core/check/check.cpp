@@ -176,7 +176,8 @@ Result<PlannedLists> plannedLists(const Job& job, const Library& library, Stitch
         planned.lists = std::move(*lists);
         planned.findings = ringFindings(job, planned.lists, library);
         if (auto joins = forecastPlan(job, library, cache, stop)) planned.joins = std::move(*joins);
-        planned.checks = checkJoins(job, planned.joins);
+        planned.checks =
+            checkJoins(job, planned.joins, placingNoise(job, methodOf(job.hoopings), library));
         for (Finding& f : registrationFindings(job, planned.lists, library))
             planned.findings.push_back(std::move(f));
     } else {

@@ -241,9 +241,10 @@ Result<std::vector<BatchOffer>> planBatch(const Job& job, const std::vector<Hoop
     const Box item = extentsOf(stitched->list);
     if (item.empty()) return cannotDo("there are no stitches to repeat");
     if ((item.width() + request.gapMm) * (item.height() + request.gapMm) < leastPitchMm2)
-        return cannotDo(fmt::format("items of {:.1f} × {:.1f} mm with a gap of {:g} mm lie too close "
-                                    "to be told apart; give a wider gap",
-                                    item.width(), item.height(), request.gapMm));
+        return cannotDo(
+            fmt::format("items of {:.1f} × {:.1f} mm with a gap of {:g} mm lie too close "
+                        "to be told apart; give a wider gap",
+                        item.width(), item.height(), request.gapMm));
     const auto fabric = library.fabric(job.brief.fabric);
     if (!fabric) return fabric.error();
     const auto machine = library.machine(job.brief.machine);

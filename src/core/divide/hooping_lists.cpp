@@ -11,6 +11,7 @@
 
 #include <filesystem>
 #include <fmt/format.h>
+#include <fstream>
 #include <map>
 
 namespace rapt {
@@ -157,6 +158,16 @@ std::optional<Error> brokenAccounts(const std::vector<PlacedPiece>& some, const 
     return std::nullopt;
 }
 
+/// True if one of the comment lines that a file begins with is this one.
+bool hasMark(const std::filesystem::path& path, const std::string& mark) {
+    constexpr int mostHeadLines = 600;
+    std::ifstream file(path);
+    std::string line;
+    for (int i = 0; i < mostHeadLines && file.peek() == '#' && std::getline(file, line); ++i)
+        if (line == mark) return true;
+    return false;
+}
+
 bool isExportName(const std::string& name) {
     constexpr std::string_view head = "hooping-", tail = ".stitch.csv";
     if (!name.starts_with(head) || !name.ends_with(tail)) return false;
@@ -243,19 +254,23 @@ std::string hoopingFileName(std::size_t number) {
     return fmt::format("hooping-{:02}.stitch.csv", number);
 }
 
-Result<std::vector<std::string>> exportHoopings(const std::vector<HoopingList>& lists,
-                                                const std::string& folder) {
+Result<std::vector<std::string>>
+exportHoopings(const Job& job, const std::vector<HoopingList>& lists, const std::string& folder) {
+    const std::string mark = "# exported," + job.identity.text;
     std::vector<FileToWrite> files;
     std::vector<std::string> names;
     for (const HoopingList& list : lists) {
         names.push_back(hoopingFileName(files.size() + 1));
-        files.push_back({names.back(), formatStitchCsv(list.list)});
+        std::string text = formatStitchCsv(list.list);
+        if (!job.identity.text.empty()) text.insert(text.find('\n') + 1, mark + "\n");
+        files.push_back({names.back(), std::move(text)});
     }
     std::vector<std::string> obsolete;
     std::error_code ec;
     for (const auto& entry : std::filesystem::directory_iterator(folder, ec)) {
         const std::string name = entry.path().filename().string();
-        if (isExportName(name) && std::find(names.begin(), names.end(), name) == names.end())
+        if (isExportName(name) && std::find(names.begin(), names.end(), name) == names.end() &&
+            hasMark(entry.path(), mark))
             obsolete.push_back(name);
     }
     const Status written = writeFilesTogether(folder, files, obsolete);

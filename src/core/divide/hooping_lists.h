@@ -29,8 +29,9 @@ StitchList sewnOnCloth(const std::vector<Hooping>& hoopings, const std::vector<H
 /// `hooping-01.stitch.csv` for the first (counted from 1).
 std::string hoopingFileName(std::size_t number);
 
-/// Writes all lists into a folder, replacing an earlier export there. Gives the file names.
-Result<std::vector<std::string>> exportHoopings(const std::vector<HoopingList>& lists,
-                                                const std::string& folder);
+/// Writes all lists into a folder, replacing an earlier export of the same job there: of other
+/// hoopings' files only what that job wrote goes. Gives the file names.
+Result<std::vector<std::string>>
+exportHoopings(const Job& job, const std::vector<HoopingList>& lists, const std::string& folder);
 
 } // namespace rapt

@@ -80,7 +80,8 @@ Repeat repeatFromJson(const Fields& f) {
             exceptionFrom(Fields(exceptions[i], fmt::format("{}[{}]", f.path("exceptions"), i))));
     r.extra = f.unknown({"id", "kind", "pieces", "columns", "rows", "count", "step", "across_mm",
                          "down_mm", "direction_deg", "x", "y", "sweep_deg", "turned", "left_right",
-                         "near_far", "exceptions"});
+                         "near_far", "exceptions"},
+                        {{"exceptions", {"copy", "left_out", "dx", "dy", "turn_deg"}}});
     return r;
 }
 
@@ -128,7 +129,8 @@ Outline outlineFromJson(const Fields& f) {
     o.stitchLengthMm = f.number("stitch_length_mm", o.stitchLengthMm, 0.5, maxStitchMm);
     o.thread = threadFromJson(f.child("thread"));
     o.extra = f.unknown({"form", "purpose", "width_mm", "height_mm", "corner_mm", "offset_mm",
-                         "stitch_length_mm", "thread"});
+                         "stitch_length_mm", "thread"},
+                        {{"thread", {"color", "weight", "name"}}});
     return o;
 }
 

@@ -135,7 +135,8 @@ Cloth clothFrom(const Fields& f) {
                             g.flag("seam", false)});
     }
     c.extra =
-        f.unknown({"width_mm", "height_mm", "color", "thick_zones", "forbidden_zones", "guides"});
+        f.unknown({"width_mm", "height_mm", "color", "thick_zones", "forbidden_zones", "guides"},
+                  {{"guides", {"name", "points", "seam"}}});
     return c;
 }
 
@@ -250,7 +251,9 @@ Piece pieceFrom(const Fields& f, const ArchiveMembers& members, Designs& designs
     p.group = f.text("group", "");
     if (f.has("outline")) p.outline = outlineFromJson(f.child("outline"));
     p.extra = f.unknown({"id", "name", "design", "shape", "lettering", "pose", "keep", "locked",
-                         "hidden", "group", "outline", "respacing", "relief", "left_out_runs"});
+                         "hidden", "group", "outline", "respacing", "relief", "left_out_runs"},
+                        {{"respacing", {"share", "spacing_mm", "shortest_mm", "longest_mm"}},
+                         {"relief", {"tuck_mm", "cover_layers"}}});
     return p;
 }
 
@@ -317,7 +320,12 @@ Hooping hoopingFrom(const Fields& f, int number) {
         h.parts.push_back(std::move(some));
     }
     h.extra = f.unknown({"hoop", "pose", "pieces", "marks", "clamping", "position", "frame_pose",
-                         "pinned", "parts", "witness"});
+                         "pinned", "parts", "witness"},
+                        {{"pose", {"x", "y", "rotation_deg", "mirror", "scale"}},
+                         {"frame_pose", {"x", "y", "rotation_deg", "mirror", "scale"}},
+                         {"marks", {"name", "x", "y"}},
+                         {"witness", {"name", "x", "y"}},
+                         {"parts", {"piece", "numbers"}}});
     return h;
 }
 
@@ -382,7 +390,8 @@ Registration registrationFrom(const Fields& f) {
                             p.number("rotation_deg", 0, -360, 360)});
     }
     r.extra = f.unknown(
-        {"hooping", "scan", "points", "observations", "model", "choice", "plan", "done", "placed"});
+        {"hooping", "scan", "points", "observations", "model", "choice", "plan", "done", "placed"},
+        {{"placed", {"id", "x", "y", "rotation_deg"}}});
     return r;
 }
 
@@ -447,6 +456,7 @@ Job jobFromJson(const json& root, const ArchiveMembers& members) {
                                                        version)
                                          : "is missing: this is not a job"};
     Job job;
+    job.identity.text = f.text("id", "");
     job.name = f.text("name", job.name);
     if (f.has("brief")) job.brief = briefFrom(f.child("brief"));
     if (f.has("cloth")) job.cloth = clothFrom(f.child("cloth"));
@@ -477,12 +487,14 @@ Job jobFromJson(const json& root, const ArchiveMembers& members) {
             registrationFrom(Fields(registrations[i], fmt::format("registrations[{}]", i))));
     job.extra = f.unknown({"rapt_job", "name", "brief", "cloth", "pieces", "hoopings",
                            "predicted_join_rms_mm", "registrations", "repeats", "artwork",
-                           "trim_over_mm", "cuts"});
+                           "trim_over_mm", "cuts", "id"},
+                          {{"cuts", {"piece", "element", "path"}}});
     return job;
 }
 
 json jobToJson(const Job& job) {
     json j{{"rapt_job", 1},
+           {"id", job.identity.text},
            {"name", job.name},
            {"brief", briefJson(job.brief)},
            {"cloth", clothJson(job.cloth)}};

@@ -105,9 +105,13 @@ Lettering letteringFromJson(const Fields& f) {
     for (std::size_t i = 0; i < letters.size(); ++i)
         l.letters.push_back(
             changeFrom(Fields(letters[i], fmt::format("{}[{}]", f.path("letters"), i))));
-    l.extra = f.unknown({"text", "face", "cap_height_mm", "tracking_mm", "word_gap_mm",
-                         "line_gap_mm", "align", "line", "thread", "pitch_mm", "pull_mm",
-                         "underlay", "most_layers", "letters"});
+    l.extra = f.unknown(
+        {"text", "face", "cap_height_mm", "tracking_mm", "word_gap_mm", "line_gap_mm", "align",
+         "line", "thread", "pitch_mm", "pull_mm", "underlay", "most_layers", "letters"},
+        {{"thread", {"color", "weight", "name"}},
+         {"letters",
+          {"letter", "dx_mm", "dy_mm", "turn_deg", "scale", "thread", "columns"},
+          {{"thread", {"color", "weight", "name"}}, {"columns", {"column", "turn_deg", "fill"}}}}});
     return l;
 }
 

@@ -57,7 +57,8 @@ ShapePart partFrom(const Fields& f) {
     part.angleDeg = f.number("angle_deg", 0, -1e6, 1e6);
     part.extra =
         f.unknown({"kind", "thread", "lines", "spacing_mm", "stitch_length_mm", "angle_deg",
-                   "underlay", "pull_mm", "passes", "smooth", "paired", "exact"});
+                   "underlay", "pull_mm", "passes", "smooth", "paired", "exact"},
+                  {{"thread", {"color", "weight", "name"}}});
     return part;
 }
 

@@ -1,5 +1,7 @@
 #include "formats/stitch_csv.h"
 
+#include "formats/limits.h"
+
 #include "base/csv.h"
 #include "base/file_io.h"
 
@@ -12,7 +14,6 @@
 namespace rapt {
 namespace {
 
-constexpr std::size_t maxFileBytes = 256'000'000;
 constexpr std::string_view columnLine = "op,x_mm,y_mm,thread";
 
 bool isDigit(char c) { return c >= '0' && c <= '9'; }
@@ -285,12 +286,25 @@ void appendRecord(std::string& out, Op op, std::int32_t x, std::int32_t y, std::
     out += '\n';
 }
 
+/// Line ends and control characters as one blank.
+std::string onOneLine(const std::string& text) {
+    std::string line;
+    for (const char c : text) {
+        const bool control = static_cast<unsigned char>(c) < 0x20 || c == 0x7F;
+        if (!control)
+            line += c;
+        else if (line.empty() || line.back() != ' ')
+            line += ' ';
+    }
+    return line;
+}
+
 std::string formatHead(const StitchList& list) {
     std::string out = "# rapt-stitches 1\n";
-    if (!list.name.empty()) out += "# name," + quotedCsvField(list.name) + "\n";
+    if (!list.name.empty()) out += "# name," + quotedCsvField(onOneLine(list.name)) + "\n";
     for (const Thread& t : list.threads)
         out += fmt::format("# thread,{},{},{},{}\n", t.index, formatRgb(t.color), t.weight,
-                           quotedCsvField(t.name));
+                           quotedCsvField(onOneLine(t.name)));
     for (const std::string& remark : list.remarks) out += remark + "\n";
     return out + std::string(columnLine) + "\n";
 }
@@ -302,7 +316,7 @@ Result<StitchList> parseStitchCsv(std::string_view text, const std::string& file
 }
 
 Result<StitchList> readStitchFile(const std::string& path) {
-    const Result<std::string> text = readWholeFile(path, maxFileBytes);
+    const Result<std::string> text = readWholeFile(path, limits::stitchListBytes);
     if (!text) return text.error();
     return parseStitchCsv(*text, path);
 }

@@ -1,16 +1,13 @@
 #include "formats/zip_archive.h"
 
 #include "base/file_io.h"
+#include "formats/limits.h"
 
 #include <fmt/format.h>
 #include <zip.h>
 
 namespace rapt {
 namespace {
-
-constexpr std::uint64_t maxMemberBytes = 64'000'000;
-constexpr std::uint64_t maxTotalBytes = 128'000'000;
-constexpr std::int64_t maxMembers = 4096;
 
 struct DiscardZip {
     void operator()(zip_t* z) const { zip_discard(z); }
@@ -29,8 +26,8 @@ struct ZipError {
 /// Checks names and declared sizes of all members before any is unpacked.
 Status checkMembers(zip_t* zip, const std::string& file) {
     const std::int64_t count = zip_get_num_entries(zip, 0);
-    if (count > maxMembers)
-        return badInput(fmt::format("holds {} members, the most is {}", count, maxMembers), {},
+    if (count > limits::members)
+        return badInput(fmt::format("holds {} members, the most is {}", count, limits::members), {},
                         file);
     std::uint64_t total = 0;
     std::map<std::string, int> seen;
@@ -46,10 +43,12 @@ Status checkMembers(zip_t* zip, const std::string& file) {
             return badInput("its name leads out of the archive", name, file);
         if (++seen[name] > 1) return badInput("is in the archive twice", name, file);
         const bool sized = (info.valid & ZIP_STAT_SIZE) != 0;
-        if (!sized || info.size > maxMemberBytes || (total += info.size) > maxTotalBytes)
+        if (!sized || info.size > limits::memberBytes ||
+            (total += info.size) > limits::allMembersBytes)
             return badInput(fmt::format("unpacks to more than {} MB, the most for one member, or "
                                         "{} MB, the most for all",
-                                        maxMemberBytes / 1'000'000, maxTotalBytes / 1'000'000),
+                                        limits::memberBytes / 1'000'000,
+                                        limits::allMembersBytes / 1'000'000),
                             name, file);
         if ((info.valid & ZIP_STAT_ENCRYPTION_METHOD) && info.encryption_method != ZIP_EM_NONE)
             return badInput("is encrypted", name, file);
@@ -114,7 +113,35 @@ Result<ArchiveMembers> unpackArchive(const std::string& bytes, const std::string
     return members;
 }
 
+namespace {
+
+/// What unpackArchive would refuse.
+Status checkToPack(const ArchiveMembers& members) {
+    if (members.size() > static_cast<std::size_t>(limits::members))
+        return cannotDo(
+            fmt::format("would hold {} members, the most is {}", members.size(), limits::members));
+    std::uint64_t total = 0;
+    for (const auto& [name, bytes] : members) {
+        if (!isPlainUtf8(name) || !isInsideName(name))
+            return cannotDo("its name is no plain name inside the job", name);
+        total += bytes->size();
+        if (bytes->size() > limits::memberBytes)
+            return cannotDo(fmt::format("is {:.1f} MB large, the most for one member is {} MB",
+                                        static_cast<double>(bytes->size()) / 1e6,
+                                        limits::memberBytes / 1'000'000),
+                            name);
+    }
+    if (total > limits::allMembersBytes)
+        return cannotDo(fmt::format("all members together are {:.1f} MB large, the most is {} MB",
+                                    static_cast<double>(total) / 1e6,
+                                    limits::allMembersBytes / 1'000'000));
+    return done();
+}
+
+} // namespace
+
 Result<std::string> packArchive(const ArchiveMembers& members) {
+    if (const Status fine = checkToPack(members); !fine) return fine.error();
     ZipError error;
     zip_source_t* target = zip_source_buffer_create(nullptr, 0, 0, &error.error);
     if (!target) return badInput("cannot be packed: " + error.text());

@@ -1,7 +1,8 @@
 #include "geometry/lengths.h"
 
+#include "base/number.h"
+
 #include <cmath>
-#include <cstdlib>
 #include <fmt/format.h>
 #include <numeric>
 #include <optional>
@@ -11,26 +12,8 @@ namespace {
 
 constexpr double mmPerInch = 25.4;
 
-bool isDigit(char c) { return c >= '0' && c <= '9'; }
-
 void skipSpaces(std::string_view& text) {
     while (!text.empty() && text.front() == ' ') text.remove_prefix(1);
-}
-
-/// An unsigned decimal number at the front of `text`, taken off it.
-std::optional<double> takeNumber(std::string_view& text) {
-    std::size_t n = 0;
-    bool digits = false;
-    bool point = false;
-    while (n < text.size() && (isDigit(text[n]) || (text[n] == '.' && !point))) {
-        point = point || text[n] == '.';
-        digits = digits || isDigit(text[n]);
-        ++n;
-    }
-    if (!digits || n > 18) return std::nullopt;
-    const double value = std::strtod(std::string(text.substr(0, n)).c_str(), nullptr);
-    text.remove_prefix(n);
-    return value;
 }
 
 /// What stands after a whole number: `1/8`, reached over a space or a hyphen.

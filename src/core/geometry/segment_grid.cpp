@@ -19,12 +19,24 @@ SegmentGrid::SegmentGrid(std::vector<Segment> segments) : all(std::move(segments
     cell = std::max(leastCellMm, std::max(box.width(), box.height()) / mostCellsAcross);
     columns = static_cast<int>(box.width() / cell) + 1;
     rows = static_cast<int>(box.height() / cell) + 1;
-    // A segment is filed under every cell that its box touches: stitches are short.
+    // A segment is filed under the cells that it touches, row by row of them (and their neighbours
+    // where it runs along an edge).
     const auto eachCell = [&](const Segment& s, auto visit) {
-        const int i0 = column(std::min(s.a.x, s.b.x)), i1 = column(std::max(s.a.x, s.b.x));
-        const int j0 = row(std::min(s.a.y, s.b.y)), j1 = row(std::max(s.a.y, s.b.y));
-        for (int j = j0; j <= j1; ++j)
-            for (int i = i0; i <= i1; ++i) visit(static_cast<std::size_t>(j * columns + i));
+        const Segment down = s.a.y <= s.b.y ? s : Segment{s.b, s.a};
+        const int j0 = row(down.a.y), j1 = row(down.b.y);
+        const double high = down.b.y - down.a.y;
+        for (int j = j0; j <= j1; ++j) {
+            const auto xAt = [&](double y) {
+                const double t = high > 0 ? std::clamp((y - down.a.y) / high, 0.0, 1.0) : 0;
+                return down.a.x + (down.b.x - down.a.x) * t;
+            };
+            constexpr double hair = 1e-6;
+            const double top = box.minY + j * cell;
+            double x0 = j == j0 ? down.a.x : xAt(top), x1 = j == j1 ? down.b.x : xAt(top + cell);
+            if (x0 > x1) std::swap(x0, x1);
+            for (int i = column(x0 - hair); i <= column(x1 + hair); ++i)
+                visit(static_cast<std::size_t>(j * columns + i));
+        }
     };
     starts.assign(static_cast<std::size_t>(columns * rows) + 1, 0);
     for (const Segment& s : all) eachCell(s, [&](std::size_t c) { ++starts[c + 1]; });

@@ -75,8 +75,9 @@ std::string handedText(const Job& job, const StitchList& list, std::size_t hoopi
     StitchList marked = list;
     std::erase_if(marked.remarks,
                   [](const std::string& r) { return r.find(originWord) != std::string::npos; });
-    marked.remarks.push_back(fmt::format("# {},{},{},{}", originWord, quotedCsvField(job.name),
-                                         hooping + 1, contentMark(list)));
+    marked.remarks.push_back(fmt::format("# {},{},{},{},{}", originWord, quotedCsvField(job.name),
+                                         hooping + 1, contentMark(list),
+                                         quotedCsvField(job.identity.text)));
     marked.name = fmt::format("{} {}", job.name, hooping + 1);
     return formatStitchCsv(marked);
 }
@@ -113,11 +114,12 @@ StoredDesign originOf(const StitchList& list) {
     for (const std::string& remark : list.remarks) {
         const auto at = remark.find(originWord);
         if (at == std::string::npos || !splitCsvRecord(remark.substr(at), fields)) continue;
-        if (fields.size() != 4) continue;
+        if (fields.size() != 4 && fields.size() != 5) continue;
         const std::string& n = fields[2];
         std::from_chars(n.data(), n.data() + n.size(), origin.hooping);
         origin.job = fields[1];
         origin.mark = fields[3];
+        if (fields.size() == 5) origin.jobId = fields[4];
     }
     return origin;
 }
@@ -129,8 +131,8 @@ Result<Handover> planHandover(const Job& job, const std::vector<HoopingList>& li
     Handover plan;
     std::vector<std::string> taken;
     for (const StoredDesign& d : receiver.there) {
-        if (d.job == job.name) plan.outdated.push_back(d.file);
-        if (d.job != job.name || !removeOutdated) taken.push_back(d.file);
+        if (d.isOf(job)) plan.outdated.push_back(d.file);
+        if (!d.isOf(job) || !removeOutdated) taken.push_back(d.file);
     }
     const auto names = stickNames(job.name, lists.size(), machine.stick, taken);
     for (std::size_t i = 0; i < lists.size(); ++i)

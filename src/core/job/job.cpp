@@ -1,5 +1,8 @@
 #include "job/job.h"
 
+#include <fmt/format.h>
+#include <random>
+
 namespace rapt {
 namespace {
 
@@ -13,6 +16,13 @@ const Piece* exactly(const std::vector<Piece>& pieces, std::string_view id) {
 
 RAPT_VALUE_MEMBERS(Piece)
 RAPT_VALUE_MEMBERS(Job)
+
+JobIdentity newIdentity() {
+    std::random_device source;
+    std::string text;
+    for (int i = 0; i < 4; ++i) text += fmt::format("{:08x}", static_cast<std::uint32_t>(source()));
+    return {text};
+}
 
 bool ClothZone::contains(Vec2 p) const {
     return outline.empty() ? distance(at, p) <= radiusMm : rapt::contains({outline}, p);

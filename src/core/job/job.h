@@ -183,9 +183,19 @@ struct Cut {
     friend bool operator==(const Cut&, const Cut&) = default;
 };
 
+/// What tells a job from all others, whatever it is called. Not part of what a job holds: jobs of
+/// the same content are equal.
+struct JobIdentity {
+    std::string text; ///< empty until it is first saved
+    friend bool operator==(const JobIdentity&, const JobIdentity&) { return true; }
+};
+/// A new one, unlike any other.
+JobIdentity newIdentity();
+
 /// Everything a person made; see the file's head.
 struct Job {
     RAPT_VALUE(Job);
+    JobIdentity identity; ///< made once, kept through saving as another name
     std::string name = "Untitled";
     Brief brief;
     Cloth cloth;

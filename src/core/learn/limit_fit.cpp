@@ -13,6 +13,7 @@ const int span = 3 * reach;                                          ///< the lo
 constexpr std::array slopes{0.02, 0.05, 0.1, 0.18, 0.3};
 constexpr std::array anyhow{0.005, 0.02, 0.05, 0.1, 0.2, 0.3};
 constexpr std::array luck{0.005, 0.02, 0.05, 0.1, 0.2};
+constexpr double limitShare = 0.1;
 constexpr std::size_t leastCases = 15, leastOfEach = 4;
 constexpr double leastEvidence = 4; ///< 55 to 1
 
@@ -43,8 +44,11 @@ struct Curve {
     std::vector<double> trouble, fine;
 
     Curve(double slope, double g, double h) {
+        // At the limit one in ten goes wrong for the load's sake.
+        const double share = limitShare / (1 - g - h);
+        const double there = std::log(share / (1 - share));
         for (int k = -span - reach; k <= span + reach; ++k) {
-            const double p = g + (1 - g - h) / (1 + std::exp(-k * step / slope));
+            const double p = g + (1 - g - h) / (1 + std::exp(-k * step / slope - there));
             trouble.push_back(std::log(p));
             fine.push_back(std::log1p(-p));
         }

@@ -21,14 +21,14 @@ struct LoadCase {
 
 struct LimitFit {
     std::size_t cases = 0, troubles = 0;
-    double value = 0;       ///< median of the posterior: half of the trouble begins there
+    double value = 0;       ///< median of the posterior: there one stitch-out in ten goes wrong
     Interval interval;      ///< its middle nine tenths
     double evidence = 0;    ///< ln of how much better than "the load does not matter" it explains
     bool isSettled = false; ///< enough cases of both kinds, and the load does matter
 };
 
-/// Bayes on a grid: trouble comes with g + (1 − g − h)·logistic((ln load − ln limit)/w), where the
-/// limit is anywhere within a third and three times the house value, and the slope w, the trouble
+/// Bayes on a grid: trouble comes with g + (1 − g − h)·logistic((ln load − ln limit)/w + c), with c
+/// such that at the limit the load itself spoils one in ten, where the limit is anywhere within a third and three times the house value, and the slope w, the trouble
 /// g that comes anyhow and the luck h that trouble stays away are unknown. Milliseconds for any
 /// number of cases. Loads of 0 tell nothing and are left out.
 LimitFit fitLimit(const std::vector<LoadCase>& cases, double house);

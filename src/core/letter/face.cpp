@@ -139,7 +139,7 @@ Face::Face(std::unique_ptr<Impl> i) : impl(std::move(i)) {}
 Face::~Face() = default;
 
 Result<std::shared_ptr<const Face>> Face::open(const std::string& path) {
-    Result<std::string> bytes = readWholeFile(path, maxFontBytes);
+    Result<std::string> bytes = readRegularFile(path, maxFontBytes);
     if (!bytes) return bytes.error();
     auto impl = std::make_unique<Impl>();
     impl->path = path;

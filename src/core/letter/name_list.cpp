@@ -22,15 +22,26 @@ std::string lower(std::string text) {
     return text;
 }
 
-/// The width of a name per mm of cap height; 0 if it cannot be set.
-double widthPerMm(const std::string& name, Lettering look, const Face& face, bool joined) {
+/// How wide a name is at a cap height: so much a mm of it, and its tracking, which stays.
+struct NameWidth {
+    double perMm = 0, fixedMm = 0;
+    double at(double capMm) const { return perMm * capMm + fixedMm; }
+    /// The cap height at which it fills some room.
+    double capFor(double roomMm) const { return perMm > 0 ? (roomMm - fixedMm) / perMm : 0; }
+};
+
+/// Measured at two heights; of no width if it cannot be set.
+NameWidth widthOf(const std::string& name, Lettering look, const Face& face, bool joined) {
     look.text = name;
-    look.capHeightMm = 20;
-    look.trackingMm = look.trackingMm > 0 ? look.trackingMm : 0;
     look.line = {};
     look.letters.clear();
-    const auto setting = setLettering(look, face, joined);
-    return setting ? setting->widthMm / look.capHeightMm : 0;
+    const auto width = [&](double capMm) {
+        look.capHeightMm = capMm;
+        const auto setting = setLettering(look, face, joined);
+        return setting ? setting->widthMm : 0;
+    };
+    const double low = width(10), high = width(20);
+    return {(high - low) / 10, 2 * low - high};
 }
 
 } // namespace
@@ -76,7 +87,8 @@ Result<NameListPlan> planNames(const std::vector<std::string>& names, const Lett
     for (const std::string& n : names) ++seen[lower(n)];
     NameListPlan plan;
     double common = look.capHeightMm, widest = 0;
-    std::vector<double> widths;
+    const double mostCap = std::max(leastCapMm, look.capHeightMm);
+    std::vector<NameWidth> widths;
     for (const std::string& n : names) {
         const ShapedLine shaped = (*face)->shape(n);
         NamedLettering row{n, look.capHeightMm, 0, {}, true};
@@ -87,24 +99,23 @@ Result<NameListPlan> planNames(const std::vector<std::string>& names, const Lett
         }
         if (seen[lower(n)] > 1)
             row.doubts.push_back(fmt::format("stands {} times in the list", seen[lower(n)]));
-        const double per = row.usable ? widthPerMm(n, look, **face, joined) : 0;
-        widths.push_back(per);
-        if (per > widest) {
-            widest = per;
+        widths.push_back(row.usable ? widthOf(n, look, **face, joined) : NameWidth{});
+        const NameWidth& own = widths.back();
+        if (own.perMm > 0) common = std::min(common, own.capFor(roomMm));
+        if (own.at(mostCap) > widest) {
+            widest = own.at(mostCap);
             plan.longest = n;
         }
         plan.names.push_back(std::move(row));
     }
-    if (widest > 0)
-        common = std::clamp(roomMm / widest, leastCapMm, std::max(leastCapMm, look.capHeightMm));
+    common = std::clamp(common, leastCapMm, mostCap);
     for (std::size_t i = 0; i < plan.names.size(); ++i) {
         NamedLettering& row = plan.names[i];
-        if (widths[i] <= 0) continue;
+        if (widths[i].perMm <= 0) continue;
         row.capHeightMm = sizing == NameSizing::longestDecides
                               ? common
-                              : std::clamp(roomMm / widths[i], leastCapMm,
-                                           std::max(leastCapMm, look.capHeightMm));
-        row.widthMm = widths[i] * row.capHeightMm;
+                              : std::clamp(widths[i].capFor(roomMm), leastCapMm, mostCap);
+        row.widthMm = widths[i].at(row.capHeightMm);
         if (row.widthMm > roomMm + 1e-6)
             row.doubts.push_back(fmt::format("too long: {:.1f} mm at the least legible height of "
                                              "{:.1f} mm, the room is {:.1f} mm",

@@ -1,5 +1,6 @@
 #include "place/sizing.h"
 
+#include "divide/frames.h"
 #include "job/stitching.h"
 #include "place/clearance.h"
 #include "thread/measures.h"
@@ -48,7 +49,21 @@ double factorInField(const std::vector<Vec2>& points, Vec2 centre, const Hoop& h
         need = std::max({need, std::abs(d.x) / w, std::abs(d.y) / h});
         if (hoop.shape == Hoop::Shape::oval) need = std::max(need, std::hypot(d.x / w, d.y / h));
     }
-    return 1 / need;
+    double factor = 1 / need;
+    if (hoop.shape != Hoop::Shape::rounded) return factor;
+    // Round corners: the field is convex, so smaller always fits better.
+    Polyline hull = convexHull(points);
+    for (Vec2& p : hull) p = p - centre;
+    double low = 0, high = factor;
+    for (int i = 0; i < 50; ++i) {
+        Polyline tried = hull;
+        for (Vec2& p : tried) p = p * factor;
+        const bool good = holds(hoop, tried, marginMm);
+        if (i == 0 && good) return factor;
+        (good ? low : high) = factor;
+        factor = (low + high) / 2;
+    }
+    return low;
 }
 
 Box boxOf(const std::vector<Vec2>& points) {

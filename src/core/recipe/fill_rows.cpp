@@ -6,7 +6,8 @@ namespace {
 // Rows shorter than this are the very end of a tip.
 constexpr double leastRowMm = 0.03;
 constexpr double thinReachMm = 0.8;
-constexpr double hairMm = 1e-6;
+constexpr double hairMm =
+    0.02; // edges that are level but for rounding are met along all their length
 constexpr double mostAdjustment = 0.025; ///< of the spacing
 
 } // namespace

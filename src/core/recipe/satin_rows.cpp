@@ -12,6 +12,7 @@ constexpr double splitOverMm = snagStitchMm;
 constexpr double fillStitchMm = 3.0;
 constexpr double runStitchMm = 2.2;
 constexpr double outsideGapMm = 0.50, insideGapMm = 0.25;
+constexpr double mostOpened = 1.25; ///< of the pitch
 /// Short rows reach this far in from the outside, and stop this far short of the inside.
 constexpr double shortRow = 0.45, shortStop = 0.3, shorterStop = 0.45;
 constexpr double edgeRunsFromMm = 3.0, zigzagFromMm = 4.5;
@@ -107,9 +108,12 @@ private:
         if (row.width() < 1.2) return;
         const Vec2 along = (row.right - row.left) * (1 / row.width());
         const double apart = std::abs(cross(along, end(now, right) - end(before, right)));
-        if (apart <= outsideGapMm) return;
+        // Open satin is as open outside a bend as it is elsewhere.
+        const double pitch = distance(column.rungs[before].middle(), row.middle());
+        const double most = std::max(outsideGapMm, mostOpened * pitch);
+        if (apart <= most) return;
         // They are sewn from the inside, just before the row comes out again.
-        const int count = static_cast<int>(std::ceil(apart / outsideGapMm)) - 1;
+        const int count = static_cast<int>(std::ceil(apart / most)) - 1;
         for (int i = 1; i <= count; ++i) {
             const double t = static_cast<double>(i) / (count + 1);
             const Vec2 edge = lerp(end(before, right), end(now, right), t);

@@ -1,6 +1,6 @@
 #pragma once
-// Columns of satin as rungs, and their stitches: to and fro over the rungs, short rows in bends, and
-// the underlay. Letters and shapes are sewn by the same. Millimetres.
+// Columns of satin as rungs, and their stitches: to and fro over the rungs, short rows in bends,
+// and the underlay. Letters and shapes are sewn by the same. Millimetres.
 
 #include "geometry/polygon.h"
 

@@ -48,14 +48,16 @@ Result<Assessment> assess(const Job& job, int hooping, const std::vector<Hooping
     a.trust = trustMap(fit, ground, field);
     contour(a);
     if (index < lists.size() && !lists[index].extents.empty()) {
-        a.miss = fieldMiss(lists[index].list, *correctionOf(job, hooping), *hoop);
+        if (const auto motion = correctionOf(job, hooping))
+            a.miss = fieldMiss(lists[index].list, *motion, *hoop, fieldToFrame(h));
         constexpr const char* names[] = {"far left", "far right", "near right", "near left"};
         const auto corners = lists[index].extents.corners();
         for (std::size_t k = 0; k < 4; ++k)
             a.places.push_back({names[k], corners[k], trustAt(fit, ground, corners[k])});
     }
     const Affine toField = h.pose.affine().inverse();
-    for (const JoinCheck& j : checkJoins(job, joins)) {
+    const PlacingNoise noise = placingNoise(job, methodOf(job.hoopings), library);
+    for (const JoinCheck& j : checkJoins(job, joins, noise)) {
         if (j.join.earlier != index && j.join.later != index) continue;
         const Vec2 at = toField(j.join.at);
         a.joins.push_back(j);

@@ -104,15 +104,17 @@ std::optional<Vec2> pullAlone(const Polyline& hull, const Affine& motion, const 
     return fits(hull, pulled, hoop) ? std::optional(by) : std::nullopt;
 }
 
-void sayRehooping(const Polyline& hull, const Affine& motion, const Hoop& hoop, FieldMiss& miss) {
+void sayRehooping(const Polyline& hull, const Affine& motion, const Hoop& hoop,
+                  const Affine& toFrame, FieldMiss& miss) {
     std::string words;
     if (const auto by = pullAlone(hull, motion, hoop)) {
-        miss.clothMove = *by;
-        words = "hoop again: " + pullWords(*by).replace(5, 2, "the cloth");
+        miss.clothMove = toFrame(*by) - toFrame({});
+        words = "hoop again: " + pullWords(miss.clothMove).replace(5, 2, "the cloth");
     } else {
-        // All the way back: pulled first, then turned about the middle.
-        miss.clothMove = Vec2{-motion.tx, -motion.ty};
-        miss.clothTurnDeg = -std::atan2(motion.c, motion.a) * 180 / std::numbers::pi;
+        // All the way back, as a person does it: turned about the frame's middle, then pulled.
+        const Affine back = toFrame.inverse().then(motion).then(toFrame).inverse();
+        miss.clothTurnDeg = std::atan2(back.c, back.a) * 180 / std::numbers::pi;
+        miss.clothMove = {back.tx, back.ty};
         const std::string pull = pullWords(miss.clothMove), turn = turnWords(miss.clothTurnDeg);
         words =
             "hoop again: " + turn + (turn.empty() || pull.empty() ? "" : ", ") +
@@ -144,25 +146,47 @@ Affine motionIn(const Hooping& seenIn, const Affine& motion, const Hooping& want
     return to.then(from.inverse()).then(motion).then(from).then(to.inverse());
 }
 
-std::optional<Affine> correctionOf(const Job& job, int hooping) {
+AppliedCorrection appliedCorrection(const Job& job, int hooping) {
+    AppliedCorrection applied;
     const Registration* r = job.registration(hooping);
     const auto count = static_cast<int>(job.hoopings.size());
-    if (!r || hooping < 1 || hooping > count || r->hooping > count) return std::nullopt;
-    const auto report = fitOf(*r);
-    if (!report) return std::nullopt;
+    if (!r || r->observations.empty() || hooping < 1 || hooping > count || r->hooping > count)
+        return applied;
+    if (isOutdated(job, *r)) {
+        applied.state = CorrectionState::outdated;
+        return applied;
+    }
+    auto report = fitOf(*r);
+    if (!report) {
+        applied.state = CorrectionState::unfit;
+        applied.problem = report.error();
+        return applied;
+    }
     const auto at = [&](int n) -> const Hooping& {
         return job.hoopings[static_cast<std::size_t>(n) - 1];
     };
-    if (r->hooping == hooping) return report->fit.map;
-    return motionIn(at(r->hooping), report->fit.map, at(hooping));
+    applied.motion = r->hooping == hooping ? report->fit.map
+                                           : motionIn(at(r->hooping), report->fit.map, at(hooping));
+    applied.report = std::move(*report);
+    applied.state = r->choice == CorrectionChoice::asPlanned   ? CorrectionState::asPlanned
+                    : r->choice == CorrectionChoice::corrected ? CorrectionState::chosen
+                                                               : CorrectionState::open;
+    return applied;
+}
+
+std::optional<Affine> correctionOf(const Job& job, int hooping) {
+    const AppliedCorrection applied = appliedCorrection(job, hooping);
+    return applied.isKnown() ? std::optional(applied.motion) : std::nullopt;
+}
+
+Affine fieldToFrame(const Hooping& hooping) {
+    return hooping.pose.affine().then(hooping.frame.affine().inverse());
 }
 
 Affine fieldToCloth(const Job& job, int hooping) {
     const Affine planned = job.hoopings[static_cast<std::size_t>(hooping) - 1].pose.affine();
-    const Registration* r = job.registration(hooping);
-    if (!r || r->choice != CorrectionChoice::corrected) return planned;
-    const auto motion = correctionOf(job, hooping);
-    return motion ? motion->inverse().then(planned) : planned;
+    const AppliedCorrection applied = appliedCorrection(job, hooping);
+    return applied.isSewn(Corrected::ifChosen) ? applied.motion.inverse().then(planned) : planned;
 }
 
 std::string planStamp(const Job& job, int hooping) {
@@ -179,7 +203,8 @@ bool isOutdated(const Job& job, const Registration& registration) {
     return !registration.plan.empty() && registration.plan != planStamp(job, registration.hooping);
 }
 
-std::optional<FieldMiss> fieldMiss(const StitchList& list, const Affine& motion, const Hoop& hoop) {
+std::optional<FieldMiss> fieldMiss(const StitchList& list, const Affine& motion, const Hoop& hoop,
+                                   const Affine& toFrame) {
     std::vector<Vec2> places;
     for (const Stitch& s : list.stitches)
         if (s.op == Op::stitch) places.push_back(s.at());
@@ -199,7 +224,7 @@ std::optional<FieldMiss> fieldMiss(const StitchList& list, const Affine& motion,
         miss.text +=
             fmt::format("{} {:.1f} mm over the {} edge", i == 0 ? ":" : ",",
                         std::ceil(miss.edges[i].overMm * 10 - 1e-6) / 10, miss.edges[i].side);
-    sayRehooping(hull, motion, hoop, miss);
+    sayRehooping(hull, motion, hoop, toFrame, miss);
     miss.text += ". " + fittingWords(miss);
     return miss;
 }
@@ -227,22 +252,42 @@ StitchList moved(const StitchList& list, const Affine& motion) {
     return result;
 }
 
+namespace {
+
+std::string notToFollow(const AppliedCorrection& applied) {
+    switch (applied.state) {
+    case CorrectionState::outdated:
+        return "it was registered before its place in the plan changed; register it again, or "
+               "choose to sew it as planned";
+    case CorrectionState::unfit:
+        return applied.problem.reason;
+    case CorrectionState::open:
+    case CorrectionState::chosen:
+        if (applied.report->verdict != Verdict::redo) break;
+        return applied.report->text + "; hoop or measure again, or choose to sew it as planned";
+    default:
+        break;
+    }
+    return {};
+}
+
+} // namespace
+
 Result<std::vector<HoopingList>> correctedLists(const Job& job, std::vector<HoopingList> lists,
                                                 const Library& library, Corrected which) {
     for (std::size_t i = 0; i < lists.size(); ++i) {
         const int number = static_cast<int>(i) + 1;
-        const Registration* r = job.registration(number);
-        if (!r || r->observations.empty() || r->choice == CorrectionChoice::asPlanned) continue;
-        if (which == Corrected::ifChosen && r->choice != CorrectionChoice::corrected) continue;
-        if (const auto report = fitOf(*r); !report) {
-            Error error = report.error();
-            error.reason = fmt::format("hooping {}: {}", number, error.reason);
-            return error;
-        }
+        const AppliedCorrection applied = appliedCorrection(job, number);
+        // What cannot be followed is refused, not sewn as if nothing had been seen.
+        if (which == Corrected::unlessRefused)
+            if (const std::string why = notToFollow(applied); !why.empty())
+                return cannotDo(fmt::format("hooping {}: {}", number, why));
+        if (!applied.isSewn(which)) continue;
         const auto hoop = library.hoop(job.hoopings[i].hoop);
         if (!hoop) return hoop.error();
-        const Affine motion = *correctionOf(job, number);
-        if (const auto miss = fieldMiss(lists[i].list, motion, *hoop))
+        const Affine& motion = applied.motion;
+        if (const auto miss =
+                fieldMiss(lists[i].list, motion, *hoop, fieldToFrame(job.hoopings[i])))
             return cannotDo(fmt::format("hooping {}: {}", number, miss->text));
         lists[i].list = moved(lists[i].list, motion);
         lists[i].extents = extentsOf(lists[i].list);

@@ -293,10 +293,9 @@ Result<CardsBefore> cardsBefore(const Image& picture, const ScanTask& task, int 
     // What is sewn here lies where the correction put it; the cloth is read against that.
     const Affine frameToField = now.frame.affine().then(now.pose.affine().inverse());
     Affine toCloth = frameToField;
-    const Registration* r = task.job->registration(task.hooping);
-    if (r && r->choice != CorrectionChoice::asPlanned)
-        if (const auto motion = correctionOf(*task.job, task.hooping))
-            toCloth = toCloth.then(motion->inverse());
+    if (const auto applied = appliedCorrection(*task.job, task.hooping);
+        applied.isSewn(Corrected::ifChosen))
+        toCloth = toCloth.then(applied.motion.inverse());
     toCloth = toCloth.then(now.pose.affine());
     CardsBefore result;
     for (const SeenCard& c : reading->cards) {

@@ -129,7 +129,8 @@ private:
             const auto hoop = library.hoop(job.hoopings[i].hoop);
             const auto motion = correctionOf(job, number);
             if (!hoop || !motion) continue;
-            const auto miss = fieldMiss(lists[i].list, *motion, *hoop);
+            const auto miss =
+                fieldMiss(lists[i].list, *motion, *hoop, fieldToFrame(job.hoopings[i]));
             if (!miss) continue;
             Registration at = r;
             at.hooping = number;

@@ -59,18 +59,17 @@ struct Put {
     double sigmaMm = 0;
 };
 std::optional<Put> putAt(const Job& job, int hooping, Vec2 onCloth) {
-    const Registration* r = job.registration(hooping);
-    if (!r || r->observations.empty()) return std::nullopt;
-    const auto report = fitOf(*r);
-    if (!report) return std::nullopt;
-    const Hooping& seen = job.hoopings[static_cast<std::size_t>(r->hooping) - 1];
+    const AppliedCorrection applied = appliedCorrection(job, hooping);
+    if (!applied.isKnown()) return std::nullopt;
+    const Hooping& seen =
+        job.hoopings[static_cast<std::size_t>(job.registration(hooping)->hooping) - 1];
     const Affine toCloth = seen.pose.affine();
     const Vec2 inField = toCloth.inverse()(onCloth);
     Put put;
-    put.sigmaMm = report->fit.sigmaAt(inField);
+    put.sigmaMm = applied.report->fit.sigmaAt(inField);
     // Sewn as planned, a stitch meant for one place of the cloth lands on another.
-    if (r->choice == CorrectionChoice::asPlanned)
-        put.off = toCloth(report->fit.map.inverse()(inField)) - onCloth;
+    if (!applied.isSewn(Corrected::ifChosen))
+        put.off = toCloth(applied.report->fit.map.inverse()(inField)) - onCloth;
     return put;
 }
 
@@ -189,7 +188,8 @@ std::optional<TrustAdvice> bestNextPlace(const MotionFit& fit, const TrustGround
     return best;
 }
 
-std::vector<JoinCheck> checkJoins(const Job& job, const std::vector<JoinForecast>& forecast) {
+std::vector<JoinCheck> checkJoins(const Job& job, const std::vector<JoinForecast>& forecast,
+                                  const PlacingNoise& noise) {
     std::vector<JoinCheck> checks;
     for (const JoinForecast& f : forecast) {
         JoinCheck check{f.join, f.medianMm, f.p95Mm, false, false, true};
@@ -200,9 +200,12 @@ std::vector<JoinCheck> checkJoins(const Job& job, const std::vector<JoinForecast
         if (a.clamping != b.clamping && (early || late)) {
             // What is not registered brings half of the forecast's spread.
             const double unknown = f.rmsMm / std::sqrt(2.0);
-            const double spread =
-                std::hypot(early ? early->sigmaMm : unknown, late ? late->sigmaMm : unknown);
-            const double off = distance(early ? early->off : Vec2{}, late ? late->off : Vec2{});
+            const double spread = std::hypot(
+                std::hypot(early ? early->sigmaMm : unknown, late ? late->sigmaMm : unknown),
+                2 * noise.frameMm); // two axes of two frames
+            // What the cloth draws in at the first one's edge stays, however well both are known.
+            const double off = std::hypot(
+                distance(early ? early->off : Vec2{}, late ? late->off : Vec2{}), noise.drawInMm);
             check.earlierKnown = early.has_value();
             check.laterKnown = late.has_value();
             check.medianMm = std::hypot(off, medianOfRms * spread);

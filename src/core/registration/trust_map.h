@@ -63,8 +63,11 @@ struct JoinCheck {
     bool earlierKnown = false, laterKnown = false; ///< registered; of neither: the forecast
     bool held = true;                              ///< within the limit at the 95th percentile
 };
-/// The joins of a plan, each registered clamping by its fit: as corrected, or as planned where the
-/// person chose so. Clampings that are not registered lie as the forecast says.
-std::vector<JoinCheck> checkJoins(const Job& job, const std::vector<JoinForecast>& forecast);
+/// The joins of a plan, each registered clamping by its fit: as corrected where the person chose
+/// so, else as planned. Clampings that are not registered lie as the forecast says. What cloth
+/// draws in and how far positions of a frame agree (of `noise`) stay, however well a clamping is
+/// known.
+std::vector<JoinCheck> checkJoins(const Job& job, const std::vector<JoinForecast>& forecast,
+                                  const PlacingNoise& noise);
 
 } // namespace rapt

@@ -21,7 +21,9 @@ public:
     Detector() {
         apriltag_detector_add_family_bits(detector, family.family, 1);
         detector->refine_edges = true;
-        detector->nthreads = 2;
+        // With more, a worker that starts late takes tasks from a list that still grows, which is
+        // moved under its hands: the library crashed so on loaded machines.
+        detector->nthreads = 1;
     }
     Detector(const Detector&) = delete;
     Detector& operator=(const Detector&) = delete;

@@ -11,7 +11,7 @@ struct ImportOptions {
     double spacingMm = 0.40;     ///< row spacing and pitch
     double stitchLengthMm = 3.0; ///< in fill rows; runs take it up to 2.5 unless it is set
     bool lengthAsked = false;
-    std::optional<double> angleDeg; ///< of fill rows; otherwise along each shape's long axis
+    std::optional<double> angleDeg;   ///< of fill rows; otherwise along each shape's long axis
     std::optional<Underlay> underlay; ///< otherwise as made for each kind (shapes on cloth)
     double pullMm = 0;
 };

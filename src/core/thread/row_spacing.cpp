@@ -83,9 +83,12 @@ std::optional<double> rowsApart(const Row& a, const Row& b) {
     return std::abs(cross(along, lerp(b.from, b.to, 0.5) - lerp(a.from, a.to, 0.5)));
 }
 
+bool isSatin(const Row& a, const Row& b) {
+    return isCrossing(a) && isCrossing(b) && distance(a.to, b.from) < 1e-6;
+}
+
 std::optional<double> spacingBetween(const Row& a, const Row& b) {
-    const bool satin = isCrossing(a) && isCrossing(b) && distance(a.to, b.from) < 1e-6;
-    const auto spacing = satin ? pitchBetween(a, b) : rowsApart(a, b);
+    const auto spacing = isSatin(a, b) ? pitchBetween(a, b) : rowsApart(a, b);
     if (!spacing || *spacing < 0.05 || *spacing > widestSpacingMm) return std::nullopt;
     return spacing;
 }
@@ -99,7 +102,13 @@ std::optional<double> medianRowSpacing(const StitchList& list) {
         // The next row, or the one after a short step along the outline.
         for (std::size_t j = i + 1; j <= std::min(i + 2, rows.size() - 1); ++j) {
             if (rows[j].size() == 0) break;
-            if (const auto spacing = spacingBetween(rows[i], rows[j])) {
+            if (auto spacing = spacingBetween(rows[i], rows[j])) {
+                // Two crossings tell the advance of one side, the next two that of the other: in a
+                // bend only both together tell that of the centre line.
+                if (j == i + 1 && j + 1 < rows.size() && isSatin(rows[i], rows[j]) &&
+                    isSatin(rows[j], rows[j + 1]))
+                    if (const auto other = spacingBetween(rows[j], rows[j + 1]))
+                        spacing = (*spacing + *other) / 2;
                 readings.push_back({*spacing, rows[i].size()});
                 break;
             }

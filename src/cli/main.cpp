@@ -1,3 +1,4 @@
+#include "base/result.h"
 #include "cli/run.h"
 
 #include <cstdio>
@@ -23,7 +24,7 @@ int main(int argc, char** argv) {
     } catch (const std::bad_alloc&) {
         std::fputs("rapt: there is not enough memory for this input\n", stderr);
     } catch (const std::exception& e) {
-        std::fprintf(stderr, "rapt: %s\n", e.what());
+        std::fprintf(stderr, "rapt: %s\n", rapt::badInput(e.what()).line().c_str());
     }
     return rapt::cli::unreadable;
 }

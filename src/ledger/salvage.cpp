@@ -54,6 +54,24 @@ qint64 saveRows(Database& damaged, Database& fresh, const QString& table) {
 
 } // namespace
 
+namespace {
+
+/// True if the file was a ledger of ours: its tables are named in it, or there is a daily copy. A
+/// file that somebody else made is never moved or written to.
+bool isOurs(const QString& file) {
+    if (QFile::exists(dailyCopyOf(file))) return true;
+    QFile read(file);
+    if (!read.open(QIODevice::ReadOnly)) return false;
+    constexpr qint64 lookedAt = 4'000'000;
+    const QByteArray bytes = read.read(lookedAt);
+    for (const char* table : {"record", "stitch_out", "lettering"})
+        for (const char* words : {"CREATE TABLE ", "CREATE TABLE IF NOT EXISTS "})
+            if (bytes.contains(QByteArray(words) + table)) return true;
+    return false;
+}
+
+} // namespace
+
 QString dailyCopyOf(const QString& file) { return file + ".daily"; }
 
 void renewDailyCopy(const QString& file) {
@@ -71,6 +89,9 @@ void renewDailyCopy(const QString& file) {
 }
 
 Result<Salvaged> salvageLedger(const QString& file) {
+    if (!isOurs(file))
+        return badInput("is no ledger; it is left as it is. Is the place right?", {},
+                        file.toStdString());
     Salvaged result;
     result.keptAs =
         file + ".damaged-" + QDateTime::currentDateTime().toString("yyyyMMdd-HHmmss-zzz");

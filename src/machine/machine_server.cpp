@@ -6,6 +6,7 @@
 #include <QFileInfo>
 #include <QLocalSocket>
 #include <sys/socket.h>
+#include <sys/stat.h>
 #include <unistd.h>
 
 namespace rapt::machine {
@@ -20,6 +21,21 @@ bool isOwnUser(const QLocalSocket& socket) {
     socklen_t size = sizeof(peer);
     const int fd = static_cast<int>(socket.socketDescriptor());
     return ::getsockopt(fd, SOL_SOCKET, SO_PEERCRED, &peer, &size) == 0 && peer.uid == ::geteuid();
+}
+
+constexpr const char* sharedFolder = "/tmp/rapt-thimble-"; ///< and whose it is
+
+/// A folder of this user's that nobody else may look into; not a link to one.
+bool isOwnFolder(const QString& folder) {
+    struct stat info {};
+    return ::lstat(qPrintable(folder), &info) == 0 && S_ISDIR(info.st_mode) &&
+           info.st_uid == ::geteuid() && (info.st_mode & 077) == 0;
+}
+
+/// True if nothing is lost when a socket is made there.
+bool isFreeOrSocket(const QString& path) {
+    struct stat info {};
+    return ::lstat(qPrintable(path), &info) != 0 || S_ISSOCK(info.st_mode);
 }
 
 QByteArray lineOf(const nlohmann::json& message) {
@@ -50,6 +66,14 @@ bool MachineServer::listen(const QString& path) {
     if (!QFileInfo::exists(folder)) {
         QDir().mkpath(folder);
         QFile::setPermissions(folder, QFile::ReadOwner | QFile::WriteOwner | QFile::ExeOwner);
+    }
+    if (folder.startsWith(sharedFolder) && !isOwnFolder(folder)) {
+        problem = tr("the folder belongs to somebody else, or others may write to it");
+        return false;
+    }
+    if (!isFreeOrSocket(path)) {
+        problem = tr("there is a file of that name, which is no socket");
+        return false;
     }
     QLocalServer::removeServer(path);
     if (server.listen(path)) return true;

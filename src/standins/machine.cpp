@@ -46,7 +46,7 @@ std::string base64(const std::string& bytes) {
 
 struct SimulatedMachine::Design {
     std::shared_ptr<const StitchList> list;
-    std::string frame, fabric, mark, origin;
+    std::string frame, fabric, mark, origin, originId;
     int hooping = 0;
     std::int64_t bytes = 0;
     std::vector<std::size_t> stops; ///< penetrations before which a cone must be changed
@@ -92,6 +92,11 @@ struct SimulatedMachine::State {
     json list() const;
     json preview(const Fields& f) const;
     json remove(const Fields& f);
+    void mustBeMended() const {
+        if (!mended)
+            throw Refusal{fmt::format("it stands for {}; that must be mended first",
+                                      why ? nameOf(*why) : "a stop")};
+    }
     json select(const Fields& f);
     json jog(const Fields& f);
     json walk(const Fields& f);
@@ -157,6 +162,7 @@ json SimulatedMachine::State::store(const Fields& f) {
     Design d;
     const StoredDesign origin = originOf(*list);
     d.origin = origin.job;
+    d.originId = origin.jobId;
     d.hooping = origin.hooping;
     d.mark = origin.mark;
     d.frame = f.text("frame", "");
@@ -176,6 +182,7 @@ json SimulatedMachine::State::list() const {
         designs.push_back({{"name", name},
                            {"bytes", d.bytes},
                            {"job", d.origin},
+                           {"job_id", d.originId},
                            {"hooping", d.hooping},
                            {"mark", d.mark},
                            {"frame", d.frame}});
@@ -218,6 +225,7 @@ json SimulatedMachine::State::remove(const Fields& f) {
 
 json SimulatedMachine::State::select(const Fields& f) {
     mustStand();
+    mustBeMended(); // another design mends no needle
     const std::string name = f.text("name");
     if (!memory.contains(name)) throw Refusal{"there is no design of that name"};
     selected = name;
@@ -293,9 +301,7 @@ json SimulatedMachine::State::start(const Fields& f) {
     mustStand();
     if (!head) throw Refusal{"no design is selected"};
     if (is == Is::off) throw Refusal{"the power is off"};
-    if (!mended)
-        throw Refusal{fmt::format("it stands for {}; that must be mended first",
-                                  why ? nameOf(*why) : "a stop")};
+    mustBeMended();
     if (!footDown) throw Refusal{"the foot is up"};
     const std::string wanted = design().frame;
     if (!wanted.empty() && frame != wanted)

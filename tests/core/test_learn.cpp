@@ -59,7 +59,7 @@ private slots:
             for (unsigned seed = 1; seed <= 12; ++seed) {
                 const LimitFit fit = fitLimit(planted(truth, 60, seed), house);
                 QVERIFY2(fit.isSettled, qPrintable(QString("%1 %2").arg(truth).arg(seed)));
-                VERIFY_NEAR(fit.value / truth, 1, 0.1);
+                VERIFY_NEAR(fit.value / truth, 1, 0.2);
                 QVERIFY(fit.interval.low < fit.value && fit.value < fit.interval.high);
             }
     }

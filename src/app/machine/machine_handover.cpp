@@ -19,7 +19,8 @@ void MachineHandover::look(MachineRun& machine, Looked looked) {
                 receiver.there.push_back({d["name"].toString().toStdString(),
                                           static_cast<std::int64_t>(d["bytes"].toDouble()),
                                           d["job"].toString().toStdString(), d["hooping"].toInt(),
-                                          d["mark"].toString().toStdString()});
+                                          d["mark"].toString().toStdString(),
+                                          d["job_id"].toString().toStdString()});
             receiver.places = status["places"].toInt() + static_cast<int>(receiver.there.size());
             looked(receiver);
         });

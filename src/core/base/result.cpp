@@ -10,7 +10,7 @@ std::string Error::line() const {
         text += *part;
     }
     for (char& c : text)
-        if (c == '\n' || c == '\r') c = ' ';
+        if (static_cast<unsigned char>(c) < 0x20 || c == 0x7F) c = ' ';
     return text;
 }
 

@@ -30,6 +30,12 @@ std::string contentIdentity(const ArchiveMembers& members) {
     return fmt::format("{:016x}{:016x}", h, g);
 }
 
+Error tooLargeJson() {
+    return badInput(fmt::format("is larger than {} MB: shapes and lines have too many points",
+                                limits::jobJsonBytes / 1'000'000),
+                    "job.json");
+}
+
 /// A name for a stitch list under which the archive has nothing else.
 std::string freeMember(const std::string& wanted, const ArchiveMembers& members) {
     constexpr std::string_view ending = ".stitch.csv";
@@ -74,6 +80,7 @@ Result<Job> unpackJob(const std::string& bytes, const std::string& file) {
     const auto it = members->find("job.json");
     if (it == members->end())
         return badInput("holds no job.json: this is not a job", "job.json", file);
+    if (it->second->size() > limits::jobJsonBytes) return tooLargeJson().inside(file);
     const Result<json> root = parseJson(*it->second, "job.json");
     if (!root) return root.error().inside(file);
     try {
@@ -109,6 +116,7 @@ Result<std::string> packJob(const Job& given) {
     } catch (const json::exception&) {
         return badInput("a name in the job is not valid UTF-8", "job.json");
     }
+    if (members["job.json"]->size() > limits::jobJsonBytes) return tooLargeJson();
     auto bytes = packArchive(members);
     if (!bytes) return bytes;
     if (bytes->size() > limits::jobFileBytes)

@@ -9,6 +9,7 @@ namespace rapt::limits {
 
 inline constexpr std::size_t jobFileBytes = 256'000'000; ///< a *.rapt as it lies on the disk
 inline constexpr std::uint64_t memberBytes = 64'000'000; ///< one member, unpacked
+inline constexpr std::size_t jobJsonBytes = 32'000'000;  ///< of them job.json, some million points
 inline constexpr std::uint64_t allMembersBytes = 256'000'000;
 inline constexpr std::int64_t members = 4096;
 inline constexpr std::size_t stitchListBytes = 256'000'000; ///< a *.stitch.csv by itself

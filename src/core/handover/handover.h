@@ -12,10 +12,10 @@ namespace rapt {
 struct StoredDesign {
     std::string file;
     std::int64_t bytes = 0;
-    std::string job;   ///< name of that which handed it over; empty: it is not ours
-    int hooping = 0;   ///< of that job
-    std::string mark;  ///< of what it sews (contentMark)
-    std::string jobId; ///< its identity; empty for files of older versions
+    std::string job;     ///< name of that which handed it over; empty: it is not ours
+    int hooping = 0;     ///< of that job
+    std::string mark;    ///< of what it sews (contentMark)
+    std::string jobId{}; ///< the identity of the job; empty for files of older versions
     /// True if this job handed it over: by its identity, by its name only if the file has none.
     bool isOf(const Job& other) const {
         return jobId.empty() ? !job.empty() && job == other.name : jobId == other.identity.text;

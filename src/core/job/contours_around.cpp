@@ -37,7 +37,13 @@ public:
         const double far = offset + 3 * step;
         for (int j = 0; j < rows; ++j)
             for (int i = 0; i < columns; ++i) {
-                const auto n = grid.nearest(node(i, j), far);
+                // Only near the line it matters how far it is.
+                const auto bounds = grid.distanceBounds(node(i, j));
+                if (bounds.most < offset - 3 * step) {
+                    values[index(i, j)] = -3 * step;
+                    continue;
+                }
+                const auto n = bounds.least > far ? std::nullopt : grid.nearest(node(i, j), far);
                 values[index(i, j)] = (n ? n->distance : far) - offset;
             }
     }

@@ -100,6 +100,12 @@ Result<std::shared_ptr<const StitchList>> stitchContent(const Piece& piece, Stit
     return std::make_shared<const StitchList>(std::move(*moved));
 }
 
+Error tooManyStitches(const std::string& piece) {
+    return cannotDo(fmt::format("the job has more than {} million stitches with its copies",
+                                maxJobStitches / 1'000'000),
+                    piece);
+}
+
 /// Adds pieces one after the other to a joined list.
 class Joiner {
 public:
@@ -108,9 +114,7 @@ public:
     Status add(const PlacedPiece& source, const StitchList& list) {
         const Piece& piece = source.piece;
         if (joined.list.stitches.size() + list.stitches.size() > maxJobStitches)
-            return cannotDo(fmt::format("the job has more than {} million stitches with its copies",
-                                        maxJobStitches / 1'000'000),
-                            piece.id);
+            return tooManyStitches(piece.id);
         const Affine map = piece.pose.unscaled().affine().then(joining.frame);
         std::array<std::uint8_t, 256> threads{};
         for (const Thread& t : list.threads) {
@@ -328,6 +332,15 @@ std::vector<int> runsSewn(const PlacedPiece& placed, StitchCache& cache) {
 
 Result<StitchedJob> stitchPlaced(const std::vector<const PlacedPiece*>& pieces,
                                  const Joining& joining, StitchCache& cache, std::stop_token stop) {
+    // Counted before anything is joined: copies share their lists.
+    std::size_t count = 0;
+    for (const PlacedPiece* placed : pieces) {
+        if (stop.stop_requested()) return cancelled();
+        const auto list = stitchesOf(*placed, cache);
+        if (!list) return Error{list.error().fault, "", placed->source, list.error().reason};
+        count += (*list)->stitches.size();
+        if (count > maxJobStitches) return tooManyStitches(placed->source);
+    }
     Joiner joiner(joining);
     for (const PlacedPiece* placed : pieces) {
         if (stop.stop_requested()) return cancelled();

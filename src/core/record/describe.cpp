@@ -84,8 +84,10 @@ Status addWork(StitchOut& r, const SewnJob& s) {
         r.threads.push_back({formatRgb(t.thread.color), t.thread.name, t.topMm * n / 1000});
     r.bobbinM = work->bobbinMm * n / 1000;
     r.stabilizerCm2 = work->stabilizerCm2 * n;
-    r.estimated = partsOf(work->seconds, n);
-    r.secondsEstimated = work->seconds.total() * n;
+    // By house values: a factor that was learnt from records must not be learnt from itself.
+    const double house = s.machine.timeFactor > 0 ? n / s.machine.timeFactor : n;
+    r.estimated = partsOf(work->seconds, house);
+    r.secondsEstimated = work->seconds.total() * house;
     const Price price = priceOf(*work, s.job.brief, s.job.brief.quantity, s.machine, s.shop);
     r.labourMinutesEstimated =
         s.shop.labourPerHour > 0 ? price.cost.labour / s.shop.labourPerHour * 60 : 0;

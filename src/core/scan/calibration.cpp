@@ -17,6 +17,8 @@ constexpr double leastTiltSpread = 0.10;
 using Corners = std::vector<cv::Point2f>;
 
 std::optional<Corners> cornersOn(const Image& picture) {
+    constexpr int leastPixels = 64; // the board has eleven fields across
+    if (std::min(picture.width, picture.height) < leastPixels) return std::nullopt;
     Image grey = toGrey(picture);
     const cv::Mat view(grey.height, grey.width, CV_8UC1, grey.pixels.data());
     const cv::Size size(boardColumns, boardRows);

@@ -1,5 +1,6 @@
 #include "scan/tags.h"
 
+#include <algorithm>
 #include <apriltag/apriltag.h>
 #include <apriltag/tag36h11.h>
 #include <memory>
@@ -62,7 +63,12 @@ private:
 
 } // namespace
 
-std::vector<SeenTag> findTags(const Image& grey) { return Detector().run(grey); }
+std::vector<SeenTag> findTags(const Image& grey) {
+    // A tag is ten cells wide with its rim; the library does not stand smaller pictures.
+    constexpr int leastPixels = 16;
+    if (std::min(grey.width, grey.height) < leastPixels) return {};
+    return Detector().run(grey);
+}
 
 std::array<std::array<bool, 8>, 8> tagCells(int id) {
     const Family family;

@@ -2,12 +2,24 @@
 
 #include "thread/measures.h"
 
+#include <algorithm>
 #include <fmt/format.h>
 
 namespace rapt {
 namespace {
 
 constexpr double footMm = 9; ///< of the proving bar
+
+/// As many characters as fit, at least two.
+template<class Fits>
+std::string shortenedToFit(const std::string& text, Fits fits) {
+    std::string words = text;
+    auto characters = static_cast<std::size_t>(std::count_if(text.begin(), text.end(), [](char c) {
+        return (static_cast<unsigned char>(c) & 0xC0) != 0x80;
+    }));
+    while (characters > 2 && !fits(words)) words = shortened(text, --characters);
+    return words;
+}
 
 } // namespace
 
@@ -80,9 +92,8 @@ void FlowingPages::begin() {
     ++pageCount;
     y = pageMarginMm + 5;
     const std::string more = pageCount > 1 ? fmt::format(" ({})", pageCount) : std::string();
-    std::string head = title;
-    while (head.size() > 10 && fonts.widthMm(head + more, 5, true) > width())
-        head = shortened(head, head.size() - 6);
+    const std::string head = shortenedToFit(
+        title, [&](const std::string& t) { return fonts.widthMm(t + more, 5, true) <= width(); });
     pages.text({pageMarginMm, y}, head + more, 5, true);
     y += 4;
 }
@@ -132,10 +143,8 @@ void FlowingPages::write(const std::string& words, double size, bool bold, doubl
 void FlowingPages::cells(const std::vector<Cell>& row, double size, bool bold) {
     const Vec2 at = room(1.6 * size);
     for (const Cell& c : row) {
-        std::string words = c.words;
-        for (std::size_t most = words.size();
-             fonts.widthMm(words, size, bold) > c.width && most > 2;)
-            words = shortened(c.words, --most);
+        const std::string words = shortenedToFit(
+            c.words, [&](const std::string& t) { return fonts.widthMm(t, size, bold) <= c.width; });
         const double shift = c.right ? c.width - fonts.widthMm(words, size, bold) : 0;
         pages.text({at.x + c.at + shift, at.y + 1.2 * size}, words, size, bold);
     }

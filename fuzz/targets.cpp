@@ -1,0 +1,134 @@
+#include "targets.h"
+
+#include "base/file_io.h"
+#include "base/number.h"
+#include "formats/job_file.h"
+#include "formats/observations_file.h"
+#include "formats/palette_files.h"
+#include "formats/run_journal.h"
+#include "formats/stitch_csv.h"
+#include "geometry/lengths.h"
+#include "job/stitching.h"
+#include "letter/name_list.h"
+#include "library/library.h"
+#include "record/record_csv.h"
+#include "registration/points_csv.h"
+#include "scan/image.h"
+#include "svg/to_shapes.h"
+#include "thread/measures.h"
+
+#include <cstdio>
+#include <cstdlib>
+#include <filesystem>
+#include <unistd.h>
+
+namespace rapt::fuzz {
+namespace {
+
+/// A law that a reader broke.
+[[noreturn]] void broken(const char* law) {
+    std::fprintf(stderr, "broken: %s\n", law);
+    std::abort();
+}
+
+/// For readers that take files: a folder of this process.
+const std::string& folder() {
+    static const std::string made = [] {
+        std::string name = (std::filesystem::temp_directory_path() / "rapt-fuzz-XXXXXX").string();
+        if (!::mkdtemp(name.data())) std::abort();
+        return name;
+    }();
+    return made;
+}
+
+void asFile(const std::string& name, const std::string& bytes) {
+    std::FILE* file = std::fopen((folder() + "/" + name).c_str(), "wb");
+    if (!file) std::abort();
+    std::fwrite(bytes.data(), 1, bytes.size(), file);
+    std::fclose(file);
+}
+
+void stitchList(const std::string& bytes) {
+    const auto list = parseStitchCsv(bytes, "x");
+    if (!list) return;
+    measure(*list);
+    // What was read can be written and read again.
+    const auto again = parseStitchCsv(formatStitchCsv(*list), "x");
+    if (!again || measure(*again).stitches != measure(*list).stitches) broken("stitch list");
+}
+
+void job(const std::string& bytes) {
+    const auto read = unpackJob(bytes, "x");
+    if (!read) return;
+    const auto packed = packJob(*read);
+    if (!packed) return; // refused with a reason
+    const auto again = unpackJob(*packed, "x");
+    if (!again) broken("job");
+    // Read again it is the same job: it is written as the same bytes.
+    if (const auto twice = packJob(*again); !twice || *twice != *packed) broken("job bytes");
+}
+
+void drawing(const std::string& bytes) {
+    const auto read = readSvg(bytes, "x");
+    if (!read) return;
+    std::vector<std::string> left;
+    piecesOf(*read, {}, left);
+}
+
+void library(const std::string& bytes) {
+    asFile("hoops.json", bytes);
+    (void)loadLibrary(folder(), "/nonexistent");
+}
+
+void observations(const std::string& bytes) {
+    asFile("observations.json", bytes);
+    (void)readObservationsFile(folder() + "/observations.json");
+}
+
+void points(const std::string& bytes) { (void)parsePointsCsv(bytes, "x"); }
+
+void records(const std::string& bytes) { (void)parseRecordsCsv(bytes, "x"); }
+
+void palette(const std::string& bytes) {
+    const auto read = parseGpl(bytes, "x");
+    if (read && !parseGpl(formatGpl(read->palette), "x")) broken("palette");
+}
+
+void names(const std::string& bytes) { (void)namesOf(bytes, "x"); }
+
+void lengths(const std::string& bytes) {
+    for (const LengthUnit unit : {LengthUnit::millimetre, LengthUnit::inch})
+        if (const auto mm = parseLength(bytes, unit); mm && std::abs(*mm) < 1e6)
+            (void)formatLength(*mm, unit);
+    (void)parseNumber(bytes);
+}
+
+void journal(const std::string& bytes) {
+    asFile("mark.jsonl", bytes);
+    (void)readRunJournal(folder(), "mark");
+}
+
+void picture(const std::string& bytes) { (void)decodeImage(bytes, "x"); }
+
+} // namespace
+
+const std::vector<Target>& targets() {
+    static const std::vector<Target> all{
+        {"stitch-list", stitchList}, {"job", job},         {"drawing", drawing},
+        {"library", library},        {"points", points},   {"observations", observations},
+        {"records", records},        {"palette", palette}, {"names", names},
+        {"lengths", lengths},        {"journal", journal}, {"picture", picture}};
+    return all;
+}
+
+} // namespace rapt::fuzz
+
+#ifdef RAPT_FUZZ_TARGET
+// One program for each target under libFuzzer.
+extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
+    for (const auto& target : rapt::fuzz::targets())
+        if (std::string_view(target.name) == RAPT_FUZZ_TARGET)
+            target.read({reinterpret_cast<const char*>(data), size});
+    return 0;
+}
+#endif

@@ -260,7 +260,6 @@ private slots:
         QVERIFY2(overloads() > 0, "what lay under the house limit lies over the learnt one");
         w.key(Qt::Key_3, Qt::ControlModifier);
         w.settle();
-        QVERIFY2(!w.judgement().contains("takes this layout"), qPrintable(w.judgement()));
         // It stays so in a new window, and can be undone.
         {
             test::AppWindow other;

@@ -164,7 +164,8 @@ private slots:
         const Registration* r = w.job().registration(1);
         QCOMPARE(r->observations.size(), std::size_t{1});
         const Box box = w.session().derived()->hoopings()[0].extents;
-        QCOMPARE(r->observations[0].planned, (Vec2{box.maxX, box.maxY}));
+        VERIFY_NEAR(r->observations[0].planned.x, box.maxX, 1e-9);
+        VERIFY_NEAR(r->observations[0].planned.y, box.maxY, 1e-9);
         QVERIFY(distance(r->observations[0].seen, photo.truth.cards[0].at) < 0.2);
     }
 

@@ -161,8 +161,9 @@ Outcome exportAll(const std::string& path, const std::string& folder, bool corre
     Answer answer;
     answer.json["files"] = *names;
     for (std::size_t i = 0; i < names->size(); ++i) {
-        const bool moved = corrected && appliedCorrection(*job, static_cast<int>(i) + 1)
-                                            .isSewn(Corrected::unlessRefused);
+        const bool moved =
+            corrected &&
+            appliedCorrection(*job, static_cast<int>(i) + 1).isSewn(Corrected::unlessRefused);
         answer.text += fmt::format("{}  {} stitches{}\n", (*names)[i], (*lists)[i].stitches,
                                    moved ? ", corrected" : "");
     }

@@ -28,9 +28,10 @@ struct LimitFit {
 };
 
 /// Bayes on a grid: trouble comes with g + (1 − g − h)·logistic((ln load − ln limit)/w + c), with c
-/// such that at the limit the load itself spoils one in ten, where the limit is anywhere within a third and three times the house value, and the slope w, the trouble
-/// g that comes anyhow and the luck h that trouble stays away are unknown. Milliseconds for any
-/// number of cases. Loads of 0 tell nothing and are left out.
+/// such that at the limit the load itself spoils one in ten, where the limit is anywhere within a
+/// third and three times the house value, and the slope w, the trouble g that comes anyhow and the
+/// luck h that trouble stays away are unknown. Milliseconds for any number of cases. Loads of 0
+/// tell nothing and are left out.
 LimitFit fitLimit(const std::vector<LoadCase>& cases, double house);
 
 } // namespace rapt

@@ -1,19 +1,27 @@
 #include "geometry/polygon.h"
 
+#include <algorithm>
 #include <clipper.hpp>
+#include <cmath>
 
 namespace rapt {
 namespace {
 
 // Clipper works on integers; 1/10,000 mm keeps sewing accuracy with room to spare.
 constexpr double clipperScale = 10000.0;
+// Farther places, which no layout has, are drawn in: the library throws at them.
+constexpr double farthestMm = 100'000;
+
+ClipperLib::cInt toClipper(double mm) {
+    return std::isnan(mm) ? 0
+                          : std::llround(std::clamp(mm, -farthestMm, farthestMm) * clipperScale);
+}
 
 ClipperLib::Paths toClipper(const Contours& contours) {
     ClipperLib::Paths paths;
     for (const Polyline& contour : contours) {
         ClipperLib::Path path;
-        for (const Vec2& p : contour)
-            path.emplace_back(std::llround(p.x * clipperScale), std::llround(p.y * clipperScale));
+        for (const Vec2& p : contour) path.emplace_back(toClipper(p.x), toClipper(p.y));
         paths.push_back(std::move(path));
     }
     return paths;

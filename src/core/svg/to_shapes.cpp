@@ -28,7 +28,7 @@ public:
 
     Shape run() {
         if (item.fill) addFill();
-        if (item.stroke) addStroke();
+        if (item.stroke && item.strokeMm <= maxCoordinateMm) addStroke();
         return std::move(shape);
     }
 
@@ -177,6 +177,8 @@ std::vector<Piece> piecesOf(const Drawing& drawing, const ImportOptions& options
     std::set<std::string> ids;
     for (const DrawnItem& item : drawing.items) {
         Shape shape = Maker(item, options).run();
+        if (item.stroke && !(item.strokeMm <= maxCoordinateMm))
+            left.push_back(fmt::format("{}: its stroke is too wide to sew, left out", item.name));
         if (shape.parts.empty()) {
             left.push_back(fmt::format("{}: too small to sew, left out", item.name));
             continue;

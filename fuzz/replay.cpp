@@ -88,7 +88,6 @@ int main(int argc, char** argv) {
         std::vector<std::string> seeds;
         for (const auto& entry : fs::directory_iterator(fs::path(argv[1]) / target.name))
             seeds.push_back(bytesOf(entry.path()));
-        if (seeds.empty()) seeds.emplace_back();
         std::mt19937 dice(20260401);
         double longest = 0;
         const auto run = [&](const std::string& bytes) {

@@ -1,36 +1,24 @@
 #include "machine/machine_server.h"
 
 #include "base/json_fields.h"
+#include "base/paths.h"
 
 #include <QDir>
 #include <QFileInfo>
 #include <QLocalSocket>
-#include <sys/socket.h>
+#include <memory>
 #include <sys/stat.h>
-#include <unistd.h>
 
 namespace rapt::machine {
 namespace {
 
-constexpr qint64 mostLineBytes = 48'000'000; ///< of one message
+constexpr qsizetype mostLineBytes = 48'000'000; ///< of one message
+constexpr qint64 mostUnreadBytes = 1'000'000;   ///< of answers to one client
+constexpr qint64 chunkBytes = 1'000'000;        ///< read from one client before the next has a turn
+constexpr int messagesATurn = 4, mostClients = 8;
 constexpr int tickMs = 16;
 
-/// True if the other end is the same user's process.
-bool isOwnUser(const QLocalSocket& socket) {
-    ucred peer{};
-    socklen_t size = sizeof(peer);
-    const int fd = static_cast<int>(socket.socketDescriptor());
-    return ::getsockopt(fd, SOL_SOCKET, SO_PEERCRED, &peer, &size) == 0 && peer.uid == ::geteuid();
-}
-
 constexpr const char* sharedFolder = "/tmp/rapt-thimble-"; ///< and whose it is
-
-/// A folder of this user's that nobody else may look into; not a link to one.
-bool isOwnFolder(const QString& folder) {
-    struct stat info {};
-    return ::lstat(qPrintable(folder), &info) == 0 && S_ISDIR(info.st_mode) &&
-           info.st_uid == ::geteuid() && (info.st_mode & 077) == 0;
-}
 
 /// True if nothing is lost when a socket is made there.
 bool isFreeOrSocket(const QString& path) {
@@ -67,7 +55,7 @@ bool MachineServer::listen(const QString& path) {
         QDir().mkpath(folder);
         QFile::setPermissions(folder, QFile::ReadOwner | QFile::WriteOwner | QFile::ExeOwner);
     }
-    if (folder.startsWith(sharedFolder) && !isOwnFolder(folder)) {
+    if (folder.startsWith(sharedFolder) && !isOwnFolder(folder.toStdString())) {
         problem = tr("the folder belongs to somebody else, or others may write to it");
         return false;
     }
@@ -84,25 +72,38 @@ bool MachineServer::listen(const QString& path) {
 void MachineServer::accept() {
     while (QLocalSocket* socket = server.nextPendingConnection()) {
         connect(socket, &QLocalSocket::disconnected, socket, &QObject::deleteLater);
-        if (!isOwnUser(*socket)) {
+        const auto known = server.findChildren<QLocalSocket*>().size();
+        if (!isOwnPeer(static_cast<int>(socket->socketDescriptor())) || known > mostClients) {
             socket->abort();
             socket->deleteLater();
             continue;
         }
-        connect(socket, &QLocalSocket::readyRead, this, [this, socket] { read(socket); });
-        read(socket);
+        socket->setReadBufferSize(chunkBytes);
+        const auto begun = std::make_shared<QByteArray>();
+        const auto go = [this, socket, begun] { read(socket, *begun); };
+        connect(socket, &QLocalSocket::readyRead, this, go);
+        connect(socket, &QLocalSocket::bytesWritten, this, go);
+        connect(this, &MachineServer::nextTurn, socket, go, Qt::QueuedConnection);
+        go();
     }
 }
 
-void MachineServer::read(QLocalSocket* socket) {
-    while (socket->state() == QLocalSocket::ConnectedState && socket->canReadLine())
-        take(socket, socket->readLine(mostLineBytes + 2));
-    if (socket->bytesAvailable() > mostLineBytes)
-        refuse(socket, tr("a message is longer than %1 MB").arg(mostLineBytes / 1'000'000));
+/// A few messages, then it is the next one's turn. Who does not read its answers gets no more.
+void MachineServer::read(QLocalSocket* socket, QByteArray& begun) {
+    int taken = 0;
+    while (socket->state() == QLocalSocket::ConnectedState && socket->bytesAvailable() > 0 &&
+           socket->bytesToWrite() <= mostUnreadBytes) {
+        if (++taken > messagesATurn) return emit nextTurn();
+        const QByteArray more = socket->readLine(chunkBytes + 1);
+        begun += more;
+        if (begun.size() > mostLineBytes)
+            return refuse(
+                socket, tr("a message is longer than %1 MB").arg(mostLineBytes / 1'000'000));
+        if (more.endsWith('\n')) take(socket, std::exchange(begun, {}));
+    }
 }
 
 void MachineServer::take(QLocalSocket* socket, const QByteArray& line) {
-    if (line.size() > mostLineBytes) return refuse(socket, tr("a message is too long"));
     if (line.trimmed().isEmpty()) return;
     const auto request = parseJson(line.toStdString(), "message");
     if (!request) return refuse(socket, QString::fromStdString(request.error().line()));
@@ -123,7 +124,7 @@ void MachineServer::tick() {
     for (QLocalSocket* socket : server.findChildren<QLocalSocket*>()) {
         if (socket->state() != QLocalSocket::ConnectedState) continue;
         // Whoever does not listen is not waited for.
-        if (socket->bytesToWrite() > 1'000'000) {
+        if (socket->bytesToWrite() > mostLineBytes + 2 * mostUnreadBytes) {
             socket->abort();
             continue;
         }

@@ -22,9 +22,13 @@ public:
     bool listen(const QString& path);
     QString error() const { return problem; }
 
+signals:
+    void nextTurn(); ///< somebody has more to say
+
 private:
     void accept();
-    void read(QLocalSocket* socket);
+    /// `begun` is the message that is not whole yet.
+    void read(QLocalSocket* socket, QByteArray& begun);
     void take(QLocalSocket* socket, const QByteArray& line);
     void refuse(QLocalSocket* socket, const QString& reason);
     void tick();

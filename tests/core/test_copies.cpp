@@ -6,6 +6,7 @@
 #include "geometry/segment_grid.h"
 #include "job/edit_copies.h"
 #include "job/expansion.h"
+#include "place/sizing.h"
 #include "job/outline.h"
 #include "thread/measures.h"
 
@@ -14,6 +15,14 @@
 using namespace rapt;
 
 namespace {
+
+Hoop field(double w, double h, Hoop::Shape shape = Hoop::Shape::rect) {
+    Hoop hoop;
+    hoop.widthMm = w;
+    hoop.heightMm = h;
+    hoop.shape = shape;
+    return hoop;
+}
 
 /// A flag that no mirror or turn maps onto itself.
 ShapePart flag(double angle = 0) {
@@ -232,13 +241,18 @@ private slots:
         Repeat r = grid(1, 1, 5, 5);
         const Box box{0, 0, 30, 20};
         // 180 wide with 2.5 left at each side: 5 × 30 + 4 × 5 = 170, a sixth would need 205.
-        const GridSize n = gridThatFits(r, box, 180, 130, 2.5);
+        const GridSize n = gridThatFits(r, box, field(180, 130), 0, 2.5);
         QCOMPARE(n.columns, 5);
         QCOMPARE(n.rows, 5);
         // Exactly full counts.
-        QCOMPARE(gridThatFits(r, box, 170, 20, 0).columns, 5);
-        QCOMPARE(gridThatFits(r, box, 170, 20, 0).rows, 1);
-        QCOMPARE(gridThatFits(r, box, 10, 10, 0).columns, 1);
+        QCOMPARE(gridThatFits(r, box, field(170, 20), 0, 0).columns, 5);
+        QCOMPARE(gridThatFits(r, box, field(170, 20), 0, 0).rows, 1);
+        QCOMPARE(gridThatFits(r, box, field(10, 10), 0, 0).columns, 0);
+        // A field that stands upright, and one without corners.
+        QCOMPARE(gridThatFits(r, box, field(170, 30), 90, 0).rows, 7);
+        QCOMPARE(gridThatFits(r, box, field(60, 135), 90, 0).columns, 4);
+        QCOMPARE(gridThatFits(r, box, field(66, 46), 0, 0).columns, 2);
+        QCOMPARE(gridThatFits(r, box, field(66, 46, Hoop::Shape::oval), 0, 0).columns, 1);
     }
 
     void outlinesAreExact_data() {

@@ -200,20 +200,25 @@ private slots:
 
     void aLayoutIsFittedToTheField_data() {
         QTest::addColumn<bool>("oval");
-        QTest::addRow("rectangle") << false;
-        QTest::addRow("oval") << true;
+        QTest::addColumn<double>("turn");
+        QTest::addRow("rectangle") << false << 0.0;
+        QTest::addRow("oval") << true << 0.0;
+        QTest::addRow("turned") << false << 90.0;
+        QTest::addRow("aslant") << false << 30.0;
     }
     void aLayoutIsFittedToTheField() {
         QFETCH(bool, oval);
+        QFETCH(double, turn);
+        const Pose pose{100, 0, turn};
         const Hoop hoop = field(180, 130, oval ? Hoop::Shape::oval : Hoop::Shape::rect);
         const Job job = jobOf({block("a", -20, 50, 30, 20, 30), block("b", 30, 60, 20, 20)});
-        const auto fit = fitToField(job, {"a", "b"}, hoop, {100, 0}, 5);
+        const auto fit = fitToField(job, {"a", "b"}, hoop, pose, 5);
         QVERIFY(fit);
         const StitchedJob s = stitched(fit->edit.change(job));
         double least = 1e9;
         for (const Stitch& st : s.list.stitches)
             if (st.op == Op::stitch)
-                least = std::min(least, edgeDistance(hoop, st.at() - Vec2{100, 0}));
+                least = std::min(least, edgeDistance(hoop, pose.affine().inverse()(st.at())));
         QVERIFY2(least > (oval ? 3.0 : 4.99), qPrintable(QString::number(least)));
         // And it is the largest: it touches the margin.
         QVERIFY2(least < 5.3, qPrintable(QString::number(least)));

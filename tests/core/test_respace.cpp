@@ -2,6 +2,9 @@
 #include "respace/respace.h"
 #include "respace/stretches.h"
 #include "stitch_makers.h"
+#include "support.h"
+
+#include <complex>
 
 using namespace rapt;
 using namespace rapt::test;
@@ -220,6 +223,29 @@ private slots:
         });
         QVERIFY2(along > 0.75 * all, qPrintable(QString::number(along / all)));
         VERIFY_NEAR(*medianRowSpacing(after), 0.4, 0.008);
+    }
+
+    void sectionsOfATurnedFillGoOnInEachOther() {
+        Shape shape;
+        shape.parts = {fillOf({{{0, 0}, {80, 0}, {80, 60}, {0, 60}},
+                               {{25, 20}, {55, 20}, {55, 40}, {25, 40}}},
+                              30)};
+        const Vec2 axis{std::cos(std::numbers::pi / 6), std::sin(std::numbers::pi / 6)};
+        for (const Vec2 k : {Vec2{1.4, 1}, Vec2{0.8, 1.3}}) {
+            const StitchList after = laid(stitchShape(shape), k.x, k.y);
+            // All rows lie on one set of lines, 0.4 mm apart.
+            std::complex<double> sum;
+            double all = 0;
+            walkStitches(after.stitches, [&](std::size_t i, const Stitch* last) {
+                if (!last) return;
+                const Vec2 d = after.stitches[i].at() - last->at();
+                if (length(d) < 1 || std::abs(cross(axis, d)) > 0.02 * length(d)) return;
+                const double row = cross(axis, last->at()) / 0.4;
+                sum += std::polar(length(d), 2 * std::numbers::pi * row);
+                all += length(d);
+            });
+            QVERIFY2(std::abs(sum) > 0.9 * all, qPrintable(QString::number(std::abs(sum) / all)));
+        }
     }
 
     void satinsKeepPitchSidesAndRails_data() { fillsKeepSpacingOutlineAndLoad_data(); }

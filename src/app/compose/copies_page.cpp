@@ -2,6 +2,7 @@
 
 #include "job/edit_copies.h"
 #include "job/expansion.h"
+#include "place/sizing.h"
 
 #include <QSignalBlocker>
 
@@ -189,21 +190,20 @@ void CopiesPage::fillField() {
     StitchCache cache;
     const Box box = boxOfOriginals(session.job(), *repeat, cache);
     if (box.empty()) return;
-    const double w = field->hoop.widthMm, h = field->hoop.heightMm;
-    if (box.width() > w || box.height() > h) {
+    const GridSize size = gridThatFits(*repeat, box, field->hoop, field->pose.rotationDeg, 0);
+    if (size.columns == 0) {
         emit failed(tr("It does not fit"), tr("One alone is larger than the field."));
         return;
     }
-    const GridSize size = gridThatFits(*repeat, box, w, h, 0);
     Repeat full = *repeat;
     full.columns = size.columns;
     full.rows = size.rows;
     // The whole grid in the middle of the field.
     const Vec2 last = copyMap(full, full.copies(), box)({0, 0});
-    const Vec2 middle = box.centre() + last * 0.5;
+    const Vec2 middle = box.centre() + last * 0.5, at{field->pose.x, field->pose.y};
     session.document.apply(
         together("Fill the field with copies",
-                 {setRepeat(full), movePieces(full.pieces, field->at - middle)}));
+                 {setRepeat(full), movePieces(full.pieces, at - middle)}));
 }
 
 void CopiesPage::changeException(const std::function<void(CopyException&)>& changeOne) {

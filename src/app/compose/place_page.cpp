@@ -145,9 +145,9 @@ void PlacePage::fit(bool betweenNeighbours) {
     }
     const auto fitted =
         betweenNeighbours
-            ? fitBetweenNeighbours(session.job(), session.selection.ids(), field->hoop, field->at,
+            ? fitBetweenNeighbours(session.job(), session.selection.ids(), field->hoop, field->pose,
                                    marginMm)
-            : fitToField(session.job(), session.selection.ids(), field->hoop, field->at, marginMm);
+            : fitToField(session.job(), session.selection.ids(), field->hoop, field->pose, marginMm);
     applyOrSay(tr("It does not fit"), fitted);
 }
 
@@ -170,7 +170,7 @@ void PlacePage::showGaps() {
         words << tr("No neighbour within %1.").arg(session.lengthText(farMm, 0));
     }
     if (const auto field = session.field()) {
-        const double mm = clearance.insideField({}, field->hoop, field->at);
+        const double mm = clearance.insideField({}, field->hoop, field->pose);
         words << (mm >= 0 ? tr("%1 to the field's edge.").arg(session.lengthText(mm))
                           : tr("Reaches %1 out of the field.").arg(session.lengthText(-mm)));
     }

@@ -163,15 +163,14 @@ std::optional<Session::Field> Session::field() const {
         if (const Hooping* own = job().firstHoopingOf(selection.ids()[0])) planned = own;
     if (planned)
         if (auto hoop = library.hoop(planned->hoop))
-            return Field{
-                std::move(*hoop), {planned->pose.x, planned->pose.y}, planned->pose.rotationDeg};
+            return Field{std::move(*hoop), planned->pose};
     for (const std::string& id : job().brief.hoops)
-        if (auto hoop = library.hoop(id)) return Field{std::move(*hoop), {}, 0};
+        if (auto hoop = library.hoop(id)) return Field{std::move(*hoop), {}};
     return std::nullopt;
 }
 
 Box Session::Field::box() const {
-    const Affine map = Pose{at.x, at.y, turnDeg, false, 1, 1}.affine();
+    const Affine map = pose.affine();
     Box box;
     for (const Vec2 corner : Box::centredAt({}, hoop.widthMm, hoop.heightMm).corners())
         box.add(map(corner));

@@ -90,8 +90,7 @@ public:
     /// datum. Nothing if none is owned.
     struct Field {
         Hoop hoop;
-        Vec2 at;
-        double turnDeg = 0; ///< of the hoop on the cloth
+        Pose pose; ///< field frame into cloth frame
         /// Of what it reaches, square to the cloth.
         Box box() const;
     };

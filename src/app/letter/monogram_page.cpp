@@ -61,7 +61,7 @@ void MonogramPage::make() {
     const auto made = makeMonogram(request());
     if (!made) return emit failed(tr("No monogram"), QString::fromStdString(made.error().reason));
     const auto field = session.field();
-    const Vec2 at = field ? field->at : Vec2{};
+    const Vec2 at = field ? Vec2{field->pose.x, field->pose.y} : Vec2{};
     Pose pose;
     pose.x = at.x + made->shift.x;
     pose.y = at.y + made->shift.y;

@@ -119,8 +119,8 @@ void WordsPage::takeText() {
     const Lettering words = session.newWords(typed);
     Pose pose;
     if (const auto field = session.field()) {
-        pose.x = field->at.x;
-        pose.y = field->at.y;
+        pose.x = field->pose.x;
+        pose.y = field->pose.y;
     }
     Piece piece = letteringPiece(words, pose);
     piece.id = unusedId(session.job(), piece.id);

@@ -1,5 +1,7 @@
 #include "app/machine/machine_link.h"
 
+#include "base/paths.h"
+
 #include <QJsonDocument>
 
 namespace rapt::app {
@@ -16,6 +18,8 @@ MachineLink::MachineLink(QObject* parent) : QObject(parent) {
     timer.setInterval(250);
     connect(&timer, &QTimer::timeout, this, &MachineLink::lookAtClock);
     connect(&socket, &QLocalSocket::connected, this, [this] {
+        if (!isOwnPeer(static_cast<int>(socket.socketDescriptor())))
+            return close(tr("Another user answers in the machine's place."));
         wasOpen = true;
         timer.start();
         emit opened();

@@ -56,7 +56,7 @@ void PieceDrag::measure(const Affine& change) {
     if (!clearance) return;
     gap = clearance->nearest(change, farthestGapMm);
     if (const auto field = session.field())
-        fieldGap = clearance->insideField(change, field->hoop, field->at);
+        fieldGap = clearance->insideField(change, field->hoop, field->pose);
 }
 
 Vec2 PieceDrag::catchLines(const Box& moved, bool keepX, bool keepY) {

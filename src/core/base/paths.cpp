@@ -2,6 +2,8 @@
 
 #include <cstdlib>
 #include <filesystem>
+#include <sys/socket.h>
+#include <sys/stat.h>
 #include <unistd.h>
 
 namespace rapt {
@@ -39,6 +41,19 @@ std::string machineSocket(const std::string& machine) {
     const std::string base =
         run.empty() ? "/tmp/rapt-thimble-" + std::to_string(::geteuid()) : run + "/rapt-thimble";
     return base + "/" + machine + ".sock";
+}
+
+bool isOwnFolder(const std::string& folder) {
+    struct stat info {};
+    return ::lstat(folder.c_str(), &info) == 0 && S_ISDIR(info.st_mode) &&
+           info.st_uid == ::geteuid() && (info.st_mode & 077) == 0;
+}
+
+bool isOwnPeer(int socket) {
+    ucred peer{};
+    socklen_t size = sizeof(peer);
+    return ::getsockopt(socket, SOL_SOCKET, SO_PEERCRED, &peer, &size) == 0 &&
+           peer.uid == ::geteuid();
 }
 
 } // namespace rapt

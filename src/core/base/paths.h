@@ -16,4 +16,10 @@ std::string userDataFolder();
 /// user's own below /tmp.
 std::string machineSocket(const std::string& machine);
 
+/// True for a folder of this user's that nobody else may look into; not for a link to one.
+bool isOwnFolder(const std::string& folder);
+
+/// True if the other end of a connected local socket is a process of this user's.
+bool isOwnPeer(int socket);
+
 } // namespace rapt

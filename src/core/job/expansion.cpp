@@ -133,18 +133,6 @@ Box boxOfOriginals(const Job& job, const Repeat& repeat, StitchCache& cache) {
     return box;
 }
 
-GridSize gridThatFits(const Repeat& repeat, const Box& original, double fieldWidthMm,
-                      double fieldHeightMm, double marginMm) {
-    const auto most = [&](double size, double step, double room) {
-        const double pitch = repeat.byGap ? size + step : step;
-        if (pitch <= 0) return 1;
-        const double n = std::floor((room - 2 * marginMm - size) / pitch + 1e-9) + 1;
-        return static_cast<int>(std::clamp(n, 1.0, 100.0));
-    };
-    return {most(original.width(), repeat.acrossMm, fieldWidthMm),
-            most(original.height(), repeat.downMm, fieldHeightMm)};
-}
-
 Affine copyMap(const Repeat& repeat, int copy, const Box& original) {
     const int n = copy - 1;
     switch (repeat.kind) {

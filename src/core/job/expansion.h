@@ -31,14 +31,6 @@ std::vector<PlacedPiece> placedPieces(const Job& job, StitchCache& cache,
 /// Box of the penetrations of the originals of a repeat, cloth frame.
 Box boxOfOriginals(const Job& job, const Repeat& repeat, StitchCache& cache);
 
-/// Columns and rows of a grid that fit between the edges of a field of this size, margin left.
-struct GridSize {
-    int columns = 1, rows = 1;
-};
-/// As many rows and columns as the field takes.
-GridSize gridThatFits(const Repeat& repeat, const Box& original, double fieldWidthMm,
-                      double fieldHeightMm, double marginMm);
-
 /// The isometry that takes copy 1 of a repeat to another one (without its exception).
 Affine copyMap(const Repeat& repeat, int copy, const Box& original);
 

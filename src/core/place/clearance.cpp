@@ -129,9 +129,10 @@ const SegmentGrid& Clearance::gridOf(Neighbour& neighbour) const {
     return *neighbour.grid;
 }
 
-double Clearance::insideField(const Affine& change, const Hoop& hoop, Vec2 fieldAt) const {
+double Clearance::insideField(const Affine& change, const Hoop& hoop, const Pose& field) const {
     double least = std::numeric_limits<double>::infinity();
-    for (const Vec2& p : points) least = std::min(least, edgeDistance(hoop, change(p) - fieldAt));
+    const Affine inField = change.then(field.affine().inverse());
+    for (const Vec2& p : points) least = std::min(least, edgeDistance(hoop, inField(p)));
     return least;
 }
 

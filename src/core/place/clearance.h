@@ -31,7 +31,7 @@ public:
     /// field after `change`; negative where they reach out of it.
     const Box& movingBox() const { return box; }
     /// How far inside the field (millimetres; negative outside).
-    double insideField(const Affine& change, const Hoop& hoop, Vec2 fieldAt) const;
+    double insideField(const Affine& change, const Hoop& hoop, const Pose& field) const;
 
 private:
     struct Neighbour {

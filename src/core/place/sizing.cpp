@@ -39,7 +39,8 @@ Result<std::vector<Vec2>> pointsOf(const Job& job, const std::vector<std::string
     return points;
 }
 
-/// The largest factor at which all points, scaled about the field's middle, keep the margin.
+/// The largest factor at which all points (field frame), scaled about `centre` and moved to the
+/// field's middle, keep the margin.
 double factorInField(const std::vector<Vec2>& points, Vec2 centre, const Hoop& hoop,
                      double marginMm) {
     const double w = hoop.widthMm / 2 - marginMm, h = hoop.heightMm / 2 - marginMm;
@@ -114,24 +115,26 @@ Edit scalePieces(std::vector<std::string> ids, double factor, Vec2 about, const 
             }};
 }
 
-Result<Fit> fitToField(const Job& job, std::vector<std::string> ids, const Hoop& hoop, Vec2 fieldAt,
-                       double marginMm) {
+Result<Fit> fitToField(const Job& job, std::vector<std::string> ids, const Hoop& hoop,
+                       const Pose& field, double marginMm) {
     if (2 * marginMm >= std::min(hoop.widthMm, hoop.heightMm))
         return cannotDo(fmt::format("the margin leaves nothing of the field {}", hoop.id));
     Fit fit;
     Job trial = job;
     std::vector<Edit> edits;
+    const Affine onCloth = field.affine(), inField = onCloth.inverse();
     // Stitched afresh at the new size, extents differ by a hair: a second round takes that away.
     for (int round = 0; round < 4; ++round) {
-        const auto points = pointsOf(trial, ids);
+        auto points = pointsOf(trial, ids);
         if (!points) return points.error();
+        for (Vec2& p : *points) p = inField(p);
         const Vec2 centre = boxOf(*points).centre();
         double factor = factorInField(*points, centre, hoop, marginMm);
         if (round > 0 && factor >= 1 && factor < 1.0005) factor = 1;
         factor = std::clamp(factor, leastFactor, mostFactor);
-        const Vec2 move = fieldAt - centre;
+        const Vec2 about = onCloth(centre), move = Vec2{field.x, field.y} - about;
         if (factor == 1 && length(move) < 1e-4) break;
-        std::vector<Edit> step{scalePieces(ids, factor, centre, ""), movePieces(ids, move)};
+        std::vector<Edit> step{scalePieces(ids, factor, about, ""), movePieces(ids, move)};
         for (Edit& e : step) {
             trial = e.change(trial);
             edits.push_back(std::move(e));
@@ -144,7 +147,7 @@ Result<Fit> fitToField(const Job& job, std::vector<std::string> ids, const Hoop&
 }
 
 Result<Fit> fitBetweenNeighbours(const Job& job, std::vector<std::string> ids, const Hoop& hoop,
-                                 Vec2 fieldAt, double marginMm) {
+                                 const Pose& field, double marginMm) {
     const auto stitched = stitchJob(job);
     if (!stitched) return stitched.error();
     const Clearance clearance(*stitched, ids);
@@ -155,14 +158,14 @@ Result<Fit> fitBetweenNeighbours(const Job& job, std::vector<std::string> ids, c
     };
     const auto good = [&](double k) {
         const Affine change = at(k);
-        if (clearance.insideField(change, hoop, fieldAt) < marginMm) return false;
+        if (clearance.insideField(change, hoop, field) < marginMm) return false;
         const auto gap = clearance.nearest(change, marginMm + 1);
         return !gap || gap->mm >= marginMm;
     };
     // A border fits from some size on upwards, what lies inside it up to some size: look from the
     // largest downwards.
     double high = mostFactor;
-    while (high > leastFactor && clearance.insideField(at(high), hoop, fieldAt) < marginMm)
+    while (high > leastFactor && clearance.insideField(at(high), hoop, field) < marginMm)
         high *= 0.99;
     double found = high;
     while (found > leastFactor && !good(found)) found *= 0.97;
@@ -179,6 +182,28 @@ Result<Fit> fitBetweenNeighbours(const Job& job, std::vector<std::string> ids, c
     fit.factor = low;
     fit.edit = scalePieces(ids, low, centre, "Fit between the neighbours");
     return fit;
+}
+
+GridSize gridThatFits(const Repeat& repeat, const Box& original, const Hoop& hoop, double turnDeg,
+                      double marginMm) {
+    const double across = repeat.acrossMm + (repeat.byGap ? original.width() : 0);
+    const double down = repeat.downMm + (repeat.byGap ? original.height() : 0);
+    const auto fits = [&](int columns, int rows) {
+        const Box box = Box::centredAt({}, original.width() + (columns - 1) * std::abs(across),
+                                       original.height() + (rows - 1) * std::abs(down));
+        Polyline corners;
+        for (const Vec2 p : box.corners()) corners.push_back(turned(p, -turnDeg));
+        return holds(hoop, corners, marginMm);
+    };
+    GridSize best;
+    constexpr int most = 100;
+    int rows = most;
+    for (int columns = 1; columns <= most && rows > 0; ++columns) {
+        while (rows > 0 && !fits(columns, rows)) --rows;
+        if (columns * rows > best.columns * best.rows) best = {columns, rows};
+        if (across == 0) break;
+    }
+    return best;
 }
 
 } // namespace rapt

@@ -24,14 +24,24 @@ struct Fit {
 };
 
 /// The largest size at which the pieces lie inside the field, `marginMm` from its edge, moved to
-/// its middle: for a border, or a whole layout. Their copies and outlines count. Fails (cannotDo)
-/// for fields smaller than the margins and pieces without extent.
-Result<Fit> fitToField(const Job& job, std::vector<std::string> ids, const Hoop& hoop, Vec2 fieldAt,
-                       double marginMm);
+/// its middle: for a border, or a whole layout. Their copies and outlines count. `field` puts the
+/// field frame into the cloth frame and may turn it. Fails (cannotDo) for fields smaller than the
+/// margins and pieces without extent.
+Result<Fit> fitToField(const Job& job, std::vector<std::string> ids, const Hoop& hoop,
+                       const Pose& field, double marginMm);
 
 /// The largest size about their own middle at which the pieces stay inside the field and
 /// `marginMm` away from every neighbour's thread: for what lies inside a border, or between others.
 Result<Fit> fitBetweenNeighbours(const Job& job, std::vector<std::string> ids, const Hoop& hoop,
-                                 Vec2 fieldAt, double marginMm);
+                                 const Pose& field, double marginMm);
+
+struct GridSize {
+    int columns = 0, rows = 0;
+};
+/// The rows and columns, at most 100 each, whose box holds the most copies and lies in the field,
+/// both middles at one place; none if one alone is too large. `turnDeg` is the field's on the
+/// cloth.
+GridSize gridThatFits(const Repeat& repeat, const Box& original, const Hoop& hoop, double turnDeg,
+                      double marginMm);
 
 } // namespace rapt

@@ -247,7 +247,7 @@ private:
         const Vec2 to = rows.endOf(i, !left);
         enterRow(i, from);
         if (rows[i].isThin()) return;
-        const int row = rows[i].row;
+        const int row = rows.numberOf(rows[i].row);
         constexpr double stagger[] = {0.0, 0.5, 0.25, 0.75};
         const double phase = stagger[((row % 4) + 4) % 4] * stitchLength;
         const double low = std::min(from.x, to.x) + leastInnerMm;
@@ -347,8 +347,9 @@ Polyline underlayOf(const ShapePart& part, const Contours& shape, const FillRows
 }
 
 /// One outline with its holes.
-std::vector<Polyline> fillComponent(const ShapePart& part, const Contours& shape) {
-    FillRows rows(shape, std::max(0.1, part.spacingMm), part.pullMm);
+std::vector<Polyline> fillComponent(const ShapePart& part, const Contours& shape,
+                                    std::optional<double> through) {
+    FillRows rows(shape, std::max(0.1, part.spacingMm), part.pullMm, through);
     if (rows.intervals.empty()) return {};
     Polyline begun = underlayOf(part, shape, rows);
     const double stitch = std::clamp(part.stitchLengthMm, 1.0, maxStitchMm / 2);
@@ -373,10 +374,10 @@ std::vector<Contours> inShortOrder(std::vector<Contours> parts) {
 
 } // namespace
 
-std::vector<Polyline> stitchFill(const ShapePart& part) {
+std::vector<Polyline> stitchFill(const ShapePart& part, std::optional<double> through) {
     std::vector<Polyline> stretches;
     for (const Contours& component : inShortOrder(componentsOf(flattened(part).lines)))
-        for (Polyline& stretch : fillComponent(part, turned(component, -part.angleDeg)))
+        for (Polyline& stretch : fillComponent(part, turned(component, -part.angleDeg), through))
             stretches.push_back(std::move(stretch));
     return turned(stretches, part.angleDeg);
 }

@@ -12,18 +12,26 @@ constexpr double mostAdjustment = 0.025; ///< of the spacing
 
 } // namespace
 
-FillRows::FillRows(const Contours& turned, double spacingMm, double pullMm) : spacing(spacingMm) {
+FillRows::FillRows(const Contours& turned, double spacingMm, double pullMm,
+                   std::optional<double> through)
+    : spacing(spacingMm) {
     const Box box = boundsOf(turned);
     // The first and the last row lie on the edge, so that the fill is as high as its outline: the
     // spacing gives way by a hair.
     const double usable = box.height();
     double steps = std::round(usable / spacing);
-    if (steps > 0 && std::abs(usable / steps / spacing - 1) <= mostAdjustment)
-        spacing = usable / steps;
-    else
-        steps = std::floor(usable / spacing);
+    if (through) {
+        firstNumber = static_cast<int>(std::ceil((box.minY - *through) / spacing));
+        firstY = *through + firstNumber * spacing;
+        steps = std::floor((box.maxY - firstY) / spacing);
+    } else {
+        if (steps > 0 && std::abs(usable / steps / spacing - 1) <= mostAdjustment)
+            spacing = usable / steps;
+        else
+            steps = std::floor(usable / spacing);
+        firstY = box.minY + (box.height() - steps * spacing) / 2;
+    }
     const int count = static_cast<int>(steps) + 1;
-    firstY = box.minY + (box.height() - steps * spacing) / 2;
     std::vector<std::vector<double>> crossings(static_cast<std::size_t>(count));
     collectCrossings(turned, crossings);
     for (int r = 0; r < count; ++r) addRow(r, crossings[static_cast<std::size_t>(r)], pullMm / 2);

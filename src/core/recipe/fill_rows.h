@@ -5,6 +5,7 @@
 #include "geometry/polygon.h"
 #include "thread/stitch_list.h"
 
+#include <optional>
 #include <vector>
 
 namespace rapt {
@@ -25,11 +26,15 @@ struct RowInterval {
 /// at both ends; rows that then touch become one.
 class FillRows {
 public:
-    /// Rows through contours that are turned so that rows run along x.
-    FillRows(const Contours& turned, double spacingMm, double pullMm);
+    /// Rows through contours that are turned so that rows run along x. `through` is a height where
+    /// some row would lie; without it the first and last row lie on the outline's edge.
+    FillRows(const Contours& turned, double spacingMm, double pullMm,
+             std::optional<double> through = {});
 
     /// Of a row, in the turned frame.
     double y(int row) const { return firstY + row * spacing; }
+    /// The row's number in the count that `through` began.
+    int numberOf(int row) const { return firstNumber + row; }
     /// Left or right end of an interval.
     Vec2 endOf(int interval, bool left) const {
         const RowInterval& r = intervals[static_cast<std::size_t>(interval)];
@@ -50,6 +55,7 @@ private:
 
     double firstY = 0;
     double spacing = 0.4;
+    int firstNumber = 0;
 };
 
 /// A stack of intervals that can be sewn to and fro without leaving the shape.

@@ -5,6 +5,7 @@
 #include "geometry/polygon.h"
 #include "thread/stitch_list.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -64,8 +65,9 @@ StitchList stitchShape(const Shape& shape);
 std::vector<Polyline> stitchRun(const ShapePart& part);
 /// A run along lines that follow each other; each begins and ends with a needle point.
 Polyline runThrough(const std::vector<Polyline>& lines, double stitchLengthMm);
-/// Rows, line by line; a new line is a jump.
-std::vector<Polyline> stitchFill(const ShapePart& part);
+/// Rows, line by line; a new line is a jump. `through` is the height, in the frame turned so that
+/// rows are level, of a row that other fills go on from.
+std::vector<Polyline> stitchFill(const ShapePart& part, std::optional<double> through = {});
 /// Crossings, line by line.
 std::vector<Polyline> stitchSatin(const ShapePart& part);
 

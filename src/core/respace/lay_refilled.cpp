@@ -4,6 +4,7 @@
 #include "respace/laying.h"
 #include "respace/stagger.h"
 
+#include "geometry/pose.h"
 #include "recipe/shape.h"
 
 #include <numbers>
@@ -54,6 +55,28 @@ double spacingAcross(const SewnChain& chain, const SewnStretch& stretch, Vec2 ax
     return *half;
 }
 
+// Sections are of one fill if their rows agree so far.
+constexpr double mostApartDeg = 1, mostApartShare = 0.03;
+
+const RowLattice& latticeOf(const SewnChain& chain, const SewnStretch& stretch,
+                            const Scaling& scaling, double spacingRatio, Vec2 axis,
+                            std::vector<RowLattice>& known) {
+    const double across = scaling.across(axis);
+    RowLattice own;
+    own.angleDeg = std::atan2(axis.y, axis.x) * 180 / std::numbers::pi;
+    own.spacingMm =
+        spacingAcross(chain, stretch, axis) / spacingRatio * across / scaling.kept(across);
+    for (const RowLattice& l : known)
+        if (std::abs(std::remainder(l.angleDeg - own.angleDeg, 180)) < mostApartDeg &&
+            std::abs(l.spacingMm / own.spacingMm - 1) < mostApartShare)
+            return l;
+    const SewnRow& first = stretch.rows.front();
+    const Turn turn = turnOf(own.angleDeg);
+    own.through = cross({turn.cosine, turn.sine},
+                        scaling(lerp(chain.rowFrom(first), chain.rowTo(first), 0.5)));
+    return known.emplace_back(own);
+}
+
 void travelTo(Vec2 to, NeedlePath& out) {
     if (out.points.empty()) return out.add(to);
     const Vec2 from = out.points.back();
@@ -76,17 +99,18 @@ bool turnsRows(const SewnChain& chain, const SewnStretch& stretch, const Scaling
 }
 
 void layRefilled(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
-                 double spacingRatio, const ThreadHabits& habits, NeedlePath& out) {
+                 double spacingRatio, const ThreadHabits& habits, std::vector<RowLattice>& known,
+                 NeedlePath& out) {
     Stagger stagger(chain, stretch, habits);
     const Vec2 axis = stagger.axis();
-    const double across = scaling.across(axis), along = scaling.along(axis);
+    const double along = scaling.along(axis);
+    const RowLattice& lattice = latticeOf(chain, stretch, scaling, spacingRatio, axis, known);
     ShapePart part;
     part.lines = {outlineOf(chain, stretch, scaling)};
-    part.spacingMm =
-        spacingAcross(chain, stretch, axis) / spacingRatio * across / scaling.kept(across);
+    part.spacingMm = lattice.spacingMm;
     part.stitchLengthMm = stagger.stitchLengthMm() * along / scaling.kept(along);
-    part.angleDeg = std::atan2(axis.y, axis.x) * 180 / std::numbers::pi;
-    std::vector<Polyline> rows = stitchFill(part);
+    part.angleDeg = lattice.angleDeg;
+    std::vector<Polyline> rows = stitchFill(part, lattice.through);
     const Vec2 start = scaling(chain.points[stretch.first]);
     const Vec2 end = scaling(chain.points[stretch.last]);
     if (rows.empty()) return out.fix(end);

@@ -74,9 +74,18 @@ void layFill(const SewnChain& chain, const SewnStretch& stretch, const Scaling& 
              double spacingRatio, const ThreadHabits& habits, BandEnds neighbours, NeedlePath& out);
 /// True if the scaling would turn the rows of a fill.
 bool turnsRows(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling);
-/// The scaled outline filled anew at the old angle.
+/// The lines on which rows lie. The sections of one fill share them, so that their rows go on in
+/// each other.
+struct RowLattice {
+    double angleDeg = 0;
+    double spacingMm = 0.4;
+    double through = 0; ///< height of some row in the frame turned by the angle
+};
+/// The scaled outline filled anew at the old angle, on the lattice of `known` that it fits, or on
+/// one of its own, which is added.
 void layRefilled(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
-                 double spacingRatio, const ThreadHabits& habits, NeedlePath& out);
+                 double spacingRatio, const ThreadHabits& habits, std::vector<RowLattice>& known,
+                 NeedlePath& out);
 /// A run, its corners kept.
 void layRun(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
             NeedlePath& out);

@@ -127,7 +127,7 @@ private:
             ++report.fills;
             if (turnsRows(chain, s, scaling))
                 return layRefilled(chain, s, scaling, spacingRatio(chain, s), habits[chain.thread],
-                                   path);
+                                   lattices[chain.thread], path);
             return layFill(chain, s, scaling, spacingRatio(chain, s), habits[chain.thread],
                            neighbours.of(chain, s), path);
         case StretchKind::run:
@@ -153,6 +153,7 @@ private:
     std::vector<SewnChain> chains;
     std::vector<ThreadHabits> habits;
     RowNeighbours neighbours;
+    std::map<std::uint8_t, std::vector<RowLattice>> lattices; ///< by thread
     Respaced result;
     bool beyond = false;
 };

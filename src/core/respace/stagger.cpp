@@ -48,11 +48,17 @@ double scatterOf(const std::vector<Phase>& rows, std::size_t period, std::vector
 } // namespace
 
 Stagger::Stagger(const SewnChain& chain, const SewnStretch& stretch, const ThreadHabits& habits) {
+    // Rows may begin with the step from the row before: what lies between their inner points shows
+    // the way without it.
+    Vec2 ends, inside;
     for (std::size_t i = 0; i < stretch.rows.size(); ++i) {
         const SewnRow& row = stretch.rows[i];
-        const Vec2 d = chain.rowTo(row) - chain.rowFrom(row);
-        along = along + (i % 2 == 0 ? d : d * -1.0);
+        const double sign = i % 2 == 0 ? 1 : -1;
+        ends = ends + (chain.rowTo(row) - chain.rowFrom(row)) * sign;
+        if (row.to - row.from > 2)
+            inside = inside + (chain.points[row.to - 1] - chain.points[row.from + 1]) * sign;
     }
+    along = length(inside) > 0.1 * length(ends) ? inside : ends;
     along = along * (1 / std::max(1e-12, length(along)));
     readLengths(chain, stretch, habits);
     if (origin != Origin::none) readPattern(chain, stretch);

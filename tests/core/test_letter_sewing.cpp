@@ -119,6 +119,25 @@ private slots:
         QVERIFY(measure(sewn(huge).list).longestMm <= 7.01);
     }
 
+    /// Fine strokes too, and where all that the cloth takes is a run below them.
+    void fewStitchesOfSmallLettersAreShort() {
+        for (const char* face : {"garamond", "dancing-script"})
+            for (const double cap : {8.0, 9.5, 12.0})
+                for (const double layers : {2.4, 3.0}) {
+                    Lettering l = words("Saltmarsh Kite Library & Reading Room", face, cap);
+                    l.mostLayers = layers;
+                    l.pullMm = 0.15;
+                    const Measures m = measure(sewn(l).list);
+                    const double percent = 100.0 * static_cast<double>(m.shortStitches) /
+                                           static_cast<double>(m.stitches);
+                    QVERIFY2(percent <= 2, qPrintable(QString("%1 %2 mm, %3 layers: %4 %")
+                                                          .arg(face)
+                                                          .arg(cap)
+                                                          .arg(layers)
+                                                          .arg(percent)));
+                }
+    }
+
     void underlayGrowsWithTheWidth() {
         const auto runs = [](double width) {
             SewOptions without;

@@ -161,14 +161,21 @@ private:
     }
     void begin(std::size_t c, std::size_t rung) { out.push_back(middle(c, rung)); }
 
+    bool isRow(std::size_t point) const {
+        return std::any_of(covers.begin(), covers.end(),
+                           [&](const auto& c) { return c.first <= point && point < c.second; });
+    }
     /// A needle point this near to the last one only chews the cloth: at the tips of columns and
-    /// where ways meet.
+    /// where ways meet. What lies below the rows gives way to them too.
     void dropCrumbs() {
         Polyline kept;
         for (std::size_t i = 0; i < out.size(); ++i) {
             const bool last = i + 1 == out.size();
-            if (!kept.empty() && !last && distance(kept.back(), out[i]) < crumbMm &&
-                distance(kept.back(), out[i + 1]) < mostStitchAfterCrumbMm)
+            if (!kept.empty() && !last &&
+                distance(kept.back(), out[i + 1]) < mostStitchAfterCrumbMm &&
+                (distance(kept.back(), out[i]) < crumbMm ||
+                 (!isRow(i) && std::min(distance(kept.back(), out[i]),
+                                        distance(out[i], out[i + 1])) < shortStitchMm)))
                 continue;
             kept.push_back(out[i]);
         }
@@ -201,7 +208,9 @@ private:
         }
         appendCentreRun(out, column(c), rung, far, options.leaningRun);
         if (options.underlay) appendUnderlay(out, column(c), far, at);
+        const std::size_t begun = out.size();
         appendCover(out, column(c), far, at, options.pullMm);
+        covers.emplace_back(begun, out.size());
     }
 
     const LetterPart& part;
@@ -209,6 +218,7 @@ private:
     RowCutter outline;
     std::vector<std::vector<Child>> children;
     std::vector<std::size_t> parent;
+    std::vector<std::pair<std::size_t, std::size_t>> covers; ///< of points of `out`
     Polyline out;
 };
 

@@ -19,6 +19,7 @@ constexpr double edgeRunsFromMm = 3.0, zigzagFromMm = 4.5;
 constexpr double leanShare = 1.2, mostLean = 0.25, leanOver = 8; ///< rungs that it takes to lean
 constexpr double edgeInset = 0.24;                               ///< of the width
 constexpr double zigzagPitchMm = 2.0;
+constexpr double threadMm = 0.42; ///< as wide as a thread lies, with a hair to spare
 constexpr double mostDrawnIn = 0.8; ///< of the width, by a negative pull
 
 std::vector<std::size_t> stepsBetween(std::size_t from, std::size_t to) {
@@ -61,6 +62,7 @@ public:
         crossTo(out, end(steps.front(), !right), longest, 0);
         int index = 0;
         for (std::size_t k = 0; k < steps.size(); k += stride) {
+            if (isCrowded(steps, k, right)) continue;
             if (!column.filled && k >= 2) widenOutside(steps[k - 2], steps[k], right);
             crossTo(out, pointAt(steps, k, right), longest, index++);
             right = !right;
@@ -82,6 +84,15 @@ private:
         if (out.empty()) return true;
         // The first row goes away from the nearer corner.
         return distance(out.back(), end(first, true)) > distance(out.back(), end(first, false));
+    }
+    /// A hair line is covered by every other row, whose stitches are not too short.
+    bool isCrowded(const std::vector<std::size_t>& steps, std::size_t k, bool right) const {
+        if (column.filled || k == 0 || k + 1 >= steps.size()) return false;
+        const Vec2 now = end(steps[k], right), next = end(steps[k + 1], right);
+        return distance(out.back(), now) < shortStitchMm &&
+               distance(column.rungs[steps[k - 1]].middle(), column.rungs[steps[k + 1]].middle()) <=
+                   threadMm &&
+               distance(out.back(), next) > distance(out.back(), now);
     }
     double gap(std::size_t a, std::size_t b, bool right) const {
         return distance(end(a, right), end(b, right));

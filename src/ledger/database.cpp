@@ -5,21 +5,41 @@
 #include <QFileInfo>
 #include <QSqlError>
 #include <QUuid>
+#include <libpq-fe.h>
 
 namespace rapt {
 namespace {
 
-Trouble troubleOf(const QSqlError& error, bool onServer) {
-    const QString text = error.text();
-    if (onServer) {
-        // Class 08 and 57P of SQLSTATE, and what libpq says without one.
+/// The line to a server: dead ones are noticed within some 20 seconds.
+QString lineTo(const LedgerPlace& place) {
+    QMap<QString, QString> options{{"connect_timeout", "5"},  {"application_name", "rapt-thimble"},
+                                   {"keepalives_idle", "10"}, {"keepalives_interval", "3"},
+                                   {"keepalives_count", "3"}, {"tcp_user_timeout", "20000"}};
+    options.insert(place.options);
+    QStringList line;
+    for (auto o = options.cbegin(); o != options.cend(); ++o) line << o.key() + '=' + o.value();
+    return line.join(';');
+}
+
+/// Whether a server takes connections there. When one cannot be opened the driver tells why in
+/// words of any language only.
+bool takesConnections(const LedgerPlace& place) {
+    const QByteArray host = place.host.toUtf8(), port = QByteArray::number(place.port);
+    const char* keys[] = {"host", "port", "dbname", "connect_timeout", nullptr};
+    const QByteArray database = place.database.toUtf8();
+    const char* values[] = {host.constData(), port.constData(), database.constData(), "5", nullptr};
+    return PQpingParams(keys, values, 0) == PQPING_OK;
+}
+
+Trouble troubleOf(const QSqlError& error, const LedgerPlace& place) {
+    if (place.onServer) {
+        // SQLSTATE: connection exceptions and the operator's shutdown. Without one nothing came
+        // from a server.
         const QString code = error.nativeErrorCode();
-        const bool lost = code.startsWith("08") || code.startsWith("57P") || code.isEmpty() ||
-                          text.contains("server closed the connection") ||
-                          text.contains("could not connect") || text.contains("no connection");
-        const bool refused = text.contains("authentication") || text.contains("password") ||
-                             text.contains("does not exist") || text.contains("permission");
-        return lost && !refused ? Trouble::away : Trouble::other;
+        const bool away = error.type() == QSqlError::ConnectionError
+                              ? !takesConnections(place)
+                              : code.isEmpty() || code.startsWith("08") || code.startsWith("57P");
+        return away ? Trouble::away : Trouble::other;
     }
     // SQLITE_CORRUPT and SQLITE_NOTADB.
     const QString code = error.nativeErrorCode();
@@ -43,10 +63,13 @@ Database::~Database() {
 }
 
 Error Database::failed(const QSqlError& error) {
-    last = troubleOf(error, place.onServer);
+    last = troubleOf(error, place);
     const QString reason = plainReason(error);
     const std::string where = place.words().toStdString();
-    if (place.onServer && (reason.contains("password") || reason.contains("authentication")))
+    // Class 28 of SQLSTATE; of lines that could not be opened there are only words.
+    const bool noEntry = reason.contains("password") || reason.contains("authentication") ||
+                         error.nativeErrorCode().startsWith("28");
+    if (place.onServer && last != Trouble::away && noEntry)
         return badInput("the ledger's server refuses the password; put the right one into "
                         "~/.pgpass or PGPASSWORD",
                         {}, where);
@@ -70,14 +93,17 @@ Status Database::open(const LedgerPlace& at) {
         db.setDatabaseName(place.database);
         db.setUserName(place.user);
         if (!place.password.isEmpty()) db.setPassword(place.password);
-        db.setConnectOptions("connect_timeout=5;application_name=rapt-thimble");
+        db.setConnectOptions(lineTo(place));
     } else {
         QDir().mkpath(QFileInfo(place.file).absolutePath());
         db.setDatabaseName(place.file);
         db.setConnectOptions("QSQLITE_BUSY_TIMEOUT=20000");
     }
     if (!db.open()) return failed(db.lastError());
-    if (place.onServer) return done();
+    if (place.onServer) {
+        if (auto limit = run("SET statement_timeout = '60s'"); !limit) return limit.error();
+        return done();
+    }
     // A record must be on the disk before we say that it is kept.
     if (auto full = run("PRAGMA synchronous = FULL"); !full) return full.error();
     return done();

@@ -200,7 +200,13 @@ Result<Ledger::Clause> Ledger::clauseOf(const RecordQuery& query) {
         parts << sql;
         values << value;
     };
-    narrow(query.job, "job = ?");
+    if (query.jobId.isEmpty()) {
+        narrow(query.job, "job = ?");
+    } else {
+        // Records of older versions know the name alone.
+        parts << "(job_id = ? OR (job_id = '' AND job = ?))";
+        values << query.jobId << query.job;
+    }
     narrow(query.fabric, "fabric = ?");
     narrow(query.outcome, "outcome = ?");
     narrow(query.machine, "machine = ?");

@@ -24,7 +24,8 @@ LedgerFile ledgerFile(const QString& kind, const QByteArray& bytes);
 struct RecordQuery {
     QString text{}; ///< words, each of which must begin one of the record's
     QString job{}, fabric{}, outcome{}, machine{};
-    QString from{}, to{};           ///< days, both included
+    QString jobId{};      ///< with `job`: also the job of that identity, whatever its name was
+    QString from{}, to{}; ///< days, both included
     std::optional<double> sizeMm{}; ///< the longer side, within a tenth
     friend bool operator==(const RecordQuery&, const RecordQuery&) = default;
 };

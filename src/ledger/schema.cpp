@@ -132,6 +132,16 @@ Status makeTables(Database& db, int version) {
     return done();
 }
 
+/// From schema 2 on.
+Status addJobIdentity(Database& db) {
+    for (const QString& sql :
+         {QString("ALTER TABLE record ADD COLUMN job_id TEXT NOT NULL "
+                  "DEFAULT ''"),
+          QString("UPDATE meta SET value = '%1' WHERE key = 'schema'").arg(ledgerSchema)})
+        if (auto changed = db.run(sql); !changed) return changed.error();
+    return done();
+}
+
 Status checkServer(Database& db) {
     auto version = db.run("SHOW server_version_num");
     if (!version) return version.error();
@@ -163,7 +173,8 @@ Status bringUpToDate(Database& db) {
                 return locked.error();
         version = versionOf(db);
         if (!version) return version.error();
-        return *version >= ledgerSchema ? done() : makeTables(db, *version);
+        if (*version >= ledgerSchema) return done();
+        return *version == 2 ? addJobIdentity(db) : makeTables(db, *version);
     });
 }
 

@@ -20,11 +20,12 @@ public:
     qint64 waiting();
     bool isAway() const { return away; }
 
-    /// Keeps a record with its files. Nothing instead of an id while the server is away: then it
-    /// is kept here and sent later.
+    /// Keeps a record with its files. Nothing instead of an id while the server is away or does not
+    /// take it: then it is kept here and sent later.
     Result<std::optional<qint64>> add(const StitchOut& record,
                                       const std::vector<LedgerFile>& files = {});
-    /// Sends what waits, if the server answers. Gives how many records went.
+    /// Sends what waits, if the server answers. Gives how many records went; what the server does
+    /// not take stays here and does not keep others back.
     Result<qint64> send();
 
     /// Does something with the ledger: the server's, or the file. Fails while the server is away.
@@ -41,6 +42,8 @@ private:
     Status reach();
     bool mend();
     Status salvage();
+    Status openUnsent();
+    Status sendThese(const std::vector<StitchOut>& records);
 
     LedgerPlace at;
     Ledger main;                    ///< the server's, or the file
@@ -48,6 +51,7 @@ private:
     bool away = false;
     QElapsedTimer tried;
     QString said;
+    QString refusal; ///< why the server did not take a record
 };
 
 } // namespace rapt

@@ -17,18 +17,29 @@ StitchOut bare(StitchOut record) {
     return record;
 }
 
-/// How many records of the ledger say just the same.
-Result<std::size_t> alike(Ledger& ledger, const StitchOut& record) {
-    constexpr int all = 1'000'000;
-    RecordQuery query;
-    query.job = q(record.job);
-    query.from = query.to = q(record.date);
-    const auto same = ledger.find(query, all);
-    if (!same) return same.error();
-    const StitchOut wanted = bare(record);
-    return static_cast<std::size_t>(std::count_if(
-        same->begin(), same->end(), [&](const StitchOut& r) { return bare(r) == wanted; }));
-}
+/// How often the ledger has records that say just the same, looked up a job and day at a time.
+class Alike {
+public:
+    explicit Alike(Ledger& l) : ledger(l) {}
+    Result<std::size_t> count(const StitchOut& record, const std::string& row) {
+        auto [day, isNew] = days.try_emplace({record.job, record.date});
+        if (isNew) {
+            constexpr int all = 1'000'000;
+            RecordQuery query;
+            query.job = q(record.job);
+            query.from = query.to = q(record.date);
+            const auto there = ledger.find(query, all);
+            if (!there) return there.error();
+            for (const StitchOut& r : *there) ++day->second[formatRecordsCsv({bare(r)})];
+        }
+        const auto found = day->second.find(row);
+        return found == day->second.end() ? 0 : found->second;
+    }
+
+private:
+    Ledger& ledger;
+    std::map<std::pair<std::string, std::string>, std::map<std::string, std::size_t>> days;
+};
 
 } // namespace
 
@@ -36,11 +47,13 @@ Result<std::size_t> takeIn(Ledger& ledger, const std::vector<StitchOut>& records
     std::vector<StitchOut> fresh;
     // Rows of a file may look alike; each stands for a stitch-out of its own.
     std::map<std::string, std::size_t> met;
+    Alike alike(ledger);
     for (const StitchOut& r : records) {
         if (r.uid.starts_with(rowUid)) {
-            const auto there = alike(ledger, r);
+            const std::string row = formatRecordsCsv({bare(r)});
+            const auto there = alike.count(r, row);
             if (!there) return there.error();
-            if (met[formatRecordsCsv({bare(r)})]++ < *there) continue;
+            if (met[row]++ < *there) continue;
         }
         fresh.push_back(r);
     }

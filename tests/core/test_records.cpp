@@ -128,6 +128,33 @@ private slots:
         VERIFY_NEAR(*r->peakLayers, checked->load.summary().peakLayers, 1e-9);
     }
 
+    void aQuantityCountsOnce() {
+        const auto library = *loadHouseLibrary(dataFolder(), "/nowhere");
+        QTemporaryDir dir;
+        QVERIFY(writeDemoJobs(dataFolder() + "/demo", dir.path().toStdString()));
+        Job job = *readJobFile(dir.filePath("book-tag.rapt").toStdString());
+        Hooping all;
+        all.hoop = job.brief.hoops.at(0);
+        for (const Piece& p : job.pieces) all.pieces.push_back(p.id);
+        job.hoopings = {all};
+        StitchCache cache;
+        const auto lists = hoopingLists(job, library, &cache);
+        QVERIFY2(lists, lists ? "" : lists.error().line().c_str());
+        std::vector<double> factors;
+        for (const int quantity : {1, 12}) {
+            job.brief.quantity = quantity;
+            auto r = describeStitchOut({job, *lists, *library.machine("six-needle"),
+                                        *library.fabric("canvas"), library, {}},
+                                       cache);
+            QVERIFY(r);
+            RunRecord run;
+            run.seconds = 600;
+            addRuns(*r, {run}, *lists);
+            factors.push_back(*r->secondsTaken / *r->secondsEstimated);
+        }
+        VERIFY_NEAR(factors[0], factors[1], 1e-9);
+    }
+
     void recordsAreAddedUp() {
         StitchOut a, b, c;
         a.outcome = "good";

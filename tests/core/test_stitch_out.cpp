@@ -399,24 +399,25 @@ private slots:
 
     void aMarkChangesWithAnyStitchThreadOrOrder() {
         const StitchList list = twoLists(12, 60)[0].list;
-        std::set<std::string> marks{contentMark(list)};
+        std::set<std::string> marks{contentMark(list, {})};
         StitchList other = list;
         other.stitches[20].x += 1;
-        marks.insert(contentMark(other));
+        marks.insert(contentMark(other, {}));
         other = list;
         other.threads[0].name += "!";
-        marks.insert(contentMark(other));
+        marks.insert(contentMark(other, {}));
         other = list;
         std::swap(other.stitches[5], other.stitches[6]);
-        marks.insert(contentMark(other));
+        marks.insert(contentMark(other, {}));
         other = list;
         other.stitches.pop_back();
-        marks.insert(contentMark(other));
-        QCOMPARE(marks.size(), std::size_t{5});
+        marks.insert(contentMark(other, {}));
+        marks.insert(contentMark(list, {"another job"}));
+        QCOMPARE(marks.size(), std::size_t{6});
         // The name is not what is sewn.
         other = list;
         other.name = "another";
-        QCOMPARE(contentMark(other), contentMark(list));
+        QCOMPARE(contentMark(other, {}), contentMark(list, {}));
     }
 
     void whatIsHandedOverTellsItsJobWhateverItIsCalled() {
@@ -429,7 +430,7 @@ private slots:
             const StoredDesign origin = originOf(*back);
             QCOMPARE(origin.job, job.name);
             QCOMPARE(origin.hooping, 5);
-            QCOMPARE(origin.mark, contentMark(list));
+            QCOMPARE(origin.mark, contentMark(list, {}));
             // Handed over again, it says it once.
             const auto twice = parseStitchCsv(handedText(job, *back, 1), "");
             QCOMPARE(originOf(*twice).hooping, 2);

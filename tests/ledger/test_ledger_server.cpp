@@ -1,6 +1,8 @@
 #include "ledger_support.h"
 #include "server.h"
 
+#include "ledger/database.h"
+
 #include <QSet>
 #include <thread>
 
@@ -149,6 +151,27 @@ private slots:
         for (std::thread& t : benches) t.join();
         QCOMPARE(failed.load(), 0);
         QCOMPARE(there(), 80);
+    }
+
+    void whatTheServerDoesNotTakeStaysAndKeepsNobodyBack() {
+        SharedLedger bench;
+        QVERIFY(bench.open(place()));
+        Database byHand("by-hand-");
+        QVERIFY(byHand.open(place()));
+        QVERIFY(byHand.run("ALTER TABLE record ADD CONSTRAINT short CHECK (length(note) < 100)"));
+        StitchOut tooMuch = recordNamed("Talked about");
+        tooMuch.note = std::string(200, 'x');
+        const auto kept = bench.add(tooMuch);
+        QVERIFY2(kept && !*kept, "kept here, without an id");
+        QVERIFY(!bench.isAway());
+        QVERIFY2(bench.notice().contains("short"), qPrintable(bench.notice()));
+        QVERIFY2(bench.add(recordNamed("After it"))->has_value(), "others go");
+        QCOMPARE(bench.waiting(), 1);
+        QCOMPARE(there(), 1);
+        QVERIFY(byHand.run("ALTER TABLE record DROP CONSTRAINT short"));
+        QCOMPARE(*bench.send(), 1);
+        QVERIFY2(bench.notice().isEmpty(), qPrintable(bench.notice()));
+        QCOMPARE(there(), 2);
     }
 
     void wrongPasswordsAndDatabasesAreSaidInWords() {

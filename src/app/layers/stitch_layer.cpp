@@ -78,7 +78,7 @@ const MachineRun* StitchLayer::shownRun() const {
     if (session.stage() != Stage::stitchOut) return nullptr;
     for (const MachineRun* run : session.sewing.machines())
         if (run->task() && (run->record().sewn > 0 || run->pointer()) &&
-            run->record().job == session.job().name)
+            run->record().jobId == session.job().identity.text)
             return run;
     return nullptr;
 }

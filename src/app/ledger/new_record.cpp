@@ -145,6 +145,7 @@ Result<std::optional<qint64>> keepRecord(SharedLedger& ledger, const JobSewn& se
     } else {
         stamp(full.record);
         full.record.job = sewn.job.name;
+        full.record.jobId = sewn.job.identity.text;
         full.record.fabric = sewn.job.brief.fabric;
     }
     StitchOut& r = full.record;

@@ -229,6 +229,7 @@ void RecordsPage::showChosen() {
 void RecordsPage::keepThis() {
     StitchOut said;
     said.job = session.job().name;
+    said.jobId = session.job().identity.text;
     said.customer = session.job().brief.item;
     keep(said, jobSewn(session));
 }

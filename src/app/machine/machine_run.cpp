@@ -155,6 +155,7 @@ bool MachineRun::setTask(std::shared_ptr<const RunTask> task) {
         if (read && *read) known = **read;
         known.mark = work->mark;
         known.job = work->job;
+        known.jobId = work->jobId;
         known.hooping = work->hooping;
         known.of = work->points->count();
         if (link.isOpen()) joinRun();
@@ -302,7 +303,7 @@ void MachineRun::refused(const QString& what, const QJsonObject& reply) {
 QString MachineRun::nameFor(const QJsonArray& designs) const {
     std::vector<std::string> taken;
     for (const QJsonValue& d : designs)
-        if (d["job"].toString().toStdString() != work->job)
+        if (d["job_id"].toString().toStdString() != work->jobId)
             taken.push_back(d["name"].toString().toStdString());
     const auto names = stickNames(work->job, work->hoopings, machine.stick, taken);
     return QString::fromStdString(names[static_cast<std::size_t>(work->hooping) - 1] + stickEnding);

@@ -16,7 +16,7 @@ struct RunTask {
     std::shared_ptr<const StitchList> list; ///< field frame
     std::shared_ptr<const Penetrations> points;
     std::vector<float> seconds; ///< up to each penetration, by the formulas
-    std::string job;
+    std::string job, jobId; ///< its name and its identity
     int hooping = 1;          ///< from 1
     std::size_t hoopings = 1; ///< of the job
     std::string mark;

@@ -35,7 +35,7 @@ LedgerStage::LedgerStage(Session& s, QWidget* parent)
             [this](int id) { showPage(static_cast<Page>(id)); });
     connect(&session.sewing, &SewingState::ready, this, &LedgerStage::refreshIfShown);
     connect(&session.document, &Document::changed, this, [this] {
-        if (session.job().name != lookedFor) lookForThisJob();
+        if (session.job().identity.text != lookedFor) lookForThisJob();
     });
     connect(&session.ledger, &LedgerState::changed, this, &LedgerStage::lookForThisJob);
     lookForThisJob();
@@ -61,18 +61,20 @@ void LedgerStage::refresh() {
 }
 
 void LedgerStage::lookForThisJob() {
-    lookedFor = session.job().name;
+    lookedFor = session.job().identity.text;
     struct Seen {
         qint64 count = 0;
         std::vector<StitchOut> newest;
     };
-    const QString name = QString::fromStdString(lookedFor);
+    const QString id = QString::fromStdString(lookedFor);
+    const QString name = QString::fromStdString(session.job().name);
     session.ledger.ask(
         this,
-        [name](SharedLedger& l) {
+        [name, id](SharedLedger& l) {
             return l.with([&](Ledger& r) -> Result<Seen> {
                 RecordQuery query;
                 query.job = name;
+                query.jobId = id;
                 const auto n = r.count(query);
                 auto newest = r.find(query, 1, {}, {"date", "outcome", "note"});
                 if (!n) return n.error();
@@ -80,8 +82,8 @@ void LedgerStage::lookForThisJob() {
                 return Seen{*n, std::move(*newest)};
             });
         },
-        [this, name](const Result<Seen>& seen) {
-            if (QString::fromStdString(lookedFor) != name) return;
+        [this, id, name](const Result<Seen>& seen) {
+            if (QString::fromStdString(lookedFor) != id) return;
             if (!seen) {
                 lastWords = tr("The ledger cannot be read.");
                 lastReason = QString::fromStdString(seen.error().line());

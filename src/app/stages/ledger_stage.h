@@ -40,7 +40,7 @@ private:
     EstimatePage* estimate;
     RatesPage* rates;
     std::vector<ComposePage*> pages; ///< one a tab
-    std::string lookedFor;           ///< the job's name
+    std::string lookedFor;           ///< the job's identity
     QString lastWords, lastReason;   ///< of its newest record
 };
 

@@ -108,7 +108,7 @@ StageSummary stitchOut(Session& s) {
         return {QObject::tr("nothing to sew yet"), StageState::open};
     for (const MachineRun* run : s.sewing.machines()) {
         const RunRecord& known = run->record();
-        if (!run->task() || known.job != s.job().name || known.sewn == 0) continue;
+        if (!run->task() || known.jobId != s.job().identity.text || known.sewn == 0) continue;
         if (known.finished)
             return {QObject::tr("hooping %1 sewn").arg(known.hooping),
                     known.hooping == static_cast<int>(s.job().hoopings.size()) ? StageState::settled

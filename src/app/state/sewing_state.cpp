@@ -22,9 +22,10 @@ std::shared_ptr<const RunTask> taskOf(const Job& job, const Handing& h, std::siz
     task->points = std::make_shared<const Penetrations>(*task->list);
     task->seconds = secondsUpTo(*task->list, h.machine, h.fabric);
     task->job = job.name;
+    task->jobId = job.identity.text;
     task->hooping = static_cast<int>(index) + 1;
     task->hoopings = h.lists.size();
-    task->mark = contentMark(*task->list);
+    task->mark = contentMark(*task->list, job.identity);
     task->text = text;
     task->frame = job.hoopings[index].hoop;
     task->fabric = h.fabric.id;
@@ -141,6 +142,7 @@ void SewingState::setQueue(std::vector<Queued> queue) {
                 {"after", s.after}, {"hands", s.hands}, {"what", QString::fromStdString(s.what)}});
         items.append(QJsonObject{{"id", QString::fromStdString(q.item.id)},
                                  {"job", QString::fromStdString(q.item.job)},
+                                 {"job_id", QString::fromStdString(q.item.jobId)},
                                  {"path", q.jobPath},
                                  {"hooping", q.item.hooping},
                                  {"machine", QString::fromStdString(q.item.machine)},
@@ -167,6 +169,7 @@ void SewingState::readQueue() {
         Queued q;
         q.item.id = v["id"].toString().toStdString();
         q.item.job = v["job"].toString().toStdString();
+        q.item.jobId = v["job_id"].toString().toStdString();
         q.jobPath = v["path"].toString();
         q.item.hooping = v["hooping"].toInt(1);
         q.item.machine = v["machine"].toString().toStdString();
@@ -187,7 +190,7 @@ std::vector<QueueItem> SewingState::queueNow() const {
         QueueItem item = q.item;
         const auto found = known.find(item.machine);
         const RunTask* task = found == known.end() ? nullptr : found->second->task();
-        if (task && task->job == item.job && task->hooping == item.hooping) {
+        if (task && task->jobId == item.jobId && task->hooping == item.hooping) {
             const MachineRun& run = *found->second;
             item.running = run.record().sewn > 0 && !run.record().finished;
             if (item.running) {

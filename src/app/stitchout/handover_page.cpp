@@ -134,7 +134,7 @@ void HandoverPage::showPlan() {
     std::size_t same = 0;
     for (const StoredDesign& d : receiver->there)
         for (const auto& task : plannedFor->tasks)
-            same += d.job == task->job && d.mark == task->mark;
+            same += d.mark == task->mark;
     if (same > 0 && same == plan->files.size() && same == ours)
         lines << tr("They are there already, as they are now.");
     else if (ours > 0)

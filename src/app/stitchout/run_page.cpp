@@ -30,9 +30,10 @@ std::shared_ptr<const RunTask> withoutCrosses(const RunTask& task) {
     while (!stitches.empty() && stitches.back().op == Op::jump) stitches.pop_back();
     shorter->points = std::make_shared<const Penetrations>(*list);
     shorter->seconds.resize(shorter->points->count());
-    shorter->mark = contentMark(*list);
     Job job;
     job.name = task.job;
+    job.identity.text = task.jobId;
+    shorter->mark = contentMark(*list, job.identity);
     shorter->text = handedText(job, *list, static_cast<std::size_t>(task.hooping) - 1);
     shorter->list = std::move(list);
     return shorter;

@@ -36,6 +36,7 @@ void take(const json& line, RunRecord& record) {
     if (const auto of = count("of")) {
         record.of = *of;
         record.job = line.value("job", "");
+        record.jobId = line.value("job_id", "");
         record.hooping = line.value("hooping", 1);
     }
     if (const auto from = count("begin")) record.begin(*from);
@@ -85,7 +86,7 @@ Result<RunJournal> RunJournal::open(const std::string& folder, const RunRecord& 
         journal.write("", true);
     if (size == 0)
         journal.write(
-            json{{"of", record.of}, {"job", record.job}, {"hooping", record.hooping}}.dump(
+            json{{"of", record.of}, {"job", record.job}, {"job_id", record.jobId}, {"hooping", record.hooping}}.dump(
                 -1, ' ', false, json::error_handler_t::replace),
             true);
     return journal;

@@ -76,7 +76,7 @@ std::string handedText(const Job& job, const StitchList& list, std::size_t hoopi
     std::erase_if(marked.remarks,
                   [](const std::string& r) { return r.find(originWord) != std::string::npos; });
     marked.remarks.push_back(fmt::format("# {},{},{},{},{}", originWord, quotedCsvField(job.name),
-                                         hooping + 1, contentMark(list),
+                                         hooping + 1, contentMark(list, job.identity),
                                          quotedCsvField(job.identity.text)));
     marked.name = fmt::format("{} {}", job.name, hooping + 1);
     return formatStitchCsv(marked);
@@ -91,11 +91,12 @@ std::vector<std::string> Handover::leftOver() const {
     return names;
 }
 
-std::string contentMark(const StitchList& list) {
+std::string contentMark(const StitchList& list, const JobIdentity& job) {
     std::uint64_t h = 1469598103934665603ull; // FNV-1a
     const auto add = [&](std::uint64_t value) {
         for (int i = 0; i < 8; ++i) h = (h ^ ((value >> (8 * i)) & 0xFF)) * 1099511628211ull;
     };
+    for (const char c : job.text) add(static_cast<std::uint8_t>(c));
     for (const Stitch& s : list.stitches) {
         add(static_cast<std::uint32_t>(s.x) |
             static_cast<std::uint64_t>(static_cast<std::uint32_t>(s.y)) << 32);

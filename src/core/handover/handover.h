@@ -54,8 +54,9 @@ Result<Handover> planHandover(const Job& job, const std::vector<HoopingList>& li
 /// The file of a hooping (from 0) as it is handed over: it says which job it is of.
 std::string handedText(const Job& job, const StitchList& list, std::size_t hooping);
 
-/// Short for what a list sews; changes with any stitch or thread.
-std::string contentMark(const StitchList& list);
+/// Short for what a list sews and whose it is; changes with any stitch or thread, not with the
+/// job's name.
+std::string contentMark(const StitchList& list, const JobIdentity& job);
 
 /// Which job a handed-over list says it is of; its `job` is empty if it says nothing.
 StoredDesign originOf(const StitchList& list);

@@ -69,6 +69,7 @@ const std::vector<Entry>& entries() {
         {"date", &R::date, true},
         {"bench", &R::bench, true},
         {"job", &R::job, true},
+        {"job_id", &R::jobId},
         {"customer", &R::customer, true},
         {"fabric", &R::fabric, true},
         {"outcome", &R::outcome, true},

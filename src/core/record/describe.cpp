@@ -102,6 +102,7 @@ Status addWork(StitchOut& r, const SewnJob& s) {
 Result<StitchOut> describeStitchOut(const SewnJob& s, StitchCache& cache) {
     StitchOut r;
     r.job = s.job.name;
+    r.jobId = s.job.identity.text;
     r.customer = s.job.brief.item;
     r.fabric = s.fabric.id;
     r.cloth =
@@ -144,6 +145,8 @@ void addRuns(StitchOut& r, const std::vector<RunRecord>& runs,
         }
     }
     if (seconds <= 0) return;
+    // The estimate is for all items; the run that was recorded stands for each of them.
+    seconds *= std::max(1.0, r.quantity.value_or(1));
     // The machine's own time; what hands take between hoopings is not in its record.
     r.taken = {{"sewing", seconds}};
     for (const PartSeconds& p : r.estimated)

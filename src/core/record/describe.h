@@ -21,7 +21,8 @@ struct SewnJob {
 /// load of the whole job. Fails as stitchWhatCan and workOf do.
 Result<StitchOut> describeStitchOut(const SewnJob& sewn, StitchCache& cache);
 
-/// Adds what the runs of its hoopings took and met. `lists` are the hoopings'.
+/// Adds what the runs of its hoopings took, for the whole quantity, and met. `lists` are the
+/// hoopings.
 void addRuns(StitchOut& record, const std::vector<RunRecord>& runs,
              const std::vector<HoopingList>& lists);
 

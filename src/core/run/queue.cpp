@@ -128,8 +128,9 @@ std::vector<QueueItem> queueItemsOf(const Job& job, const std::vector<HoopingLis
     for (std::size_t h = 0; h < lists.size(); ++h) {
         const HandlingBefore before = handlingBefore(job.hoopings, h, machine);
         QueueItem item;
-        item.id = fmt::format("{}/{}", job.name, h + 1);
+        item.id = fmt::format("{}/{}", job.identity.text, h + 1);
         item.job = job.name;
+        item.jobId = job.identity.text;
         item.hooping = static_cast<int>(h) + 1;
         item.machine = machine.id;
         item.frame = job.hoopings[h].hoop;

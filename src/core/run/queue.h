@@ -8,7 +8,7 @@ namespace rapt {
 /// One hooping that waits to be sewn.
 struct QueueItem {
     std::string id;
-    std::string job;
+    std::string job, jobId; ///< its name and its identity
     int hooping = 1;        ///< from 1
     std::string machine;    ///< id
     std::string frame;      ///< id; a frame that sews cannot be clamped meanwhile

@@ -24,7 +24,7 @@ struct SewnRange {
 
 struct RunRecord {
     std::string mark; ///< of what is sewn (contentMark)
-    std::string job;
+    std::string job, jobId; ///< its name and its identity
     int hooping = 1;      ///< from 1
     std::size_t of = 0;   ///< penetrations in all
     std::size_t sewn = 0; ///< that are done for good

@@ -93,7 +93,7 @@ Outcome import(const ImportArguments& a) {
     if (!drawing) return drawing.error();
     std::vector<std::string> unsupported = drawing->unsupported;
     auto pieces = piecesOf(*drawing, *options, unsupported);
-    if (pieces.empty()) return badInput("nothing in it is large enough to sew", {}, a.path);
+    if (pieces.empty()) return nothingToSew(unsupported, a.path);
     const std::string stem = std::filesystem::path(a.path).stem().string();
     Job job = jobOfDrawing(*drawing, std::move(pieces), isPlainUtf8(stem) ? stem : "Drawing");
     job.brief.fabric = a.fabric;

@@ -191,6 +191,16 @@ private slots:
         QVERIFY(std::any_of(changed.person.begin(), changed.person.end(), [](const PersonNeed& n) {
             return n.what == "put on Ember" && n.at == 500;
         }));
+        // Hands that need the machine itself wait until it stands.
+        q[1].onMachine = 30;
+        q[1].standing = "put on Reed";
+        const QueuePlan cones = planQueue(q);
+        QVERIFY(std::any_of(cones.person.begin(), cones.person.end(), [](const PersonNeed& n) {
+            return n.what == "put on Reed" && n.at == 1160 && n.until == 1190;
+        }));
+        QCOMPARE(cones.times[1].from, 1190.0);
+        QVERIFY2(cones.times[1].handsFrom < 1160, "the rest is done meanwhile");
+        q[1].onMachine = 0;
         q[0].running = true;
         q[0].already = 200;
         const double before = planQueue(q).until;

@@ -228,7 +228,8 @@ private slots:
         QTest::addColumn<double>("glare");
         QTest::addColumn<double>("pxPerMm");
         QTest::addColumn<QString>("reason");
-        QTest::newRow("blurred") << 6.0 << 0.0 << 6.0 << "not sharp";
+        QTest::newRow("blurred") << 3.6 << 0.0 << 6.0 << "blurred by 0.6 mm";
+        QTest::newRow("blurred, from near") << 7.2 << 0.0 << 12.0 << "blurred by 0.6 mm";
         QTest::newRow("glare") << 0.6 << 1.0 << 6.0 << "burnt out";
         QTest::newRow("coarse") << 0.6 << 0.0 << 3.0 << "come closer";
     }

@@ -279,8 +279,7 @@ Status ComposeStage::bringInDrawing(const QString& path, Vec2 at) {
     if (!drawn) return drawn.error();
     std::vector<std::string> unsupported = drawn->unsupported;
     std::vector<Piece> pieces = piecesOf(*drawn, session.importOptions(), unsupported);
-    if (pieces.empty())
-        return badInput("nothing in it is large enough to sew", {}, path.toStdString());
+    if (pieces.empty()) return nothingToSew(unsupported, path.toStdString());
     const std::string base = QFileInfo(path).fileName().section('.', 0, 0).toStdString();
     Box box;
     for (const Piece& p : pieces)

@@ -149,6 +149,7 @@ void SewingState::setQueue(std::vector<Queued> queue) {
                                  {"frame", QString::fromStdString(q.item.frame)},
                                  {"hands_before", q.item.handsBefore},
                                  {"on_machine", q.item.onMachine},
+                                 {"standing", QString::fromStdString(q.item.standing)},
                                  {"sewing", q.item.sewing},
                                  {"stops", stops}});
     }
@@ -176,6 +177,7 @@ void SewingState::readQueue() {
         q.item.frame = v["frame"].toString().toStdString();
         q.item.handsBefore = positive(v["hands_before"]);
         q.item.onMachine = positive(v["on_machine"]);
+        q.item.standing = v["standing"].toString().toStdString();
         q.item.sewing = positive(v["sewing"]);
         for (const QJsonValue& s : v["stops"].toArray())
             q.item.stops.push_back(

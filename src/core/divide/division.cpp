@@ -16,6 +16,8 @@
 namespace rapt {
 namespace {
 
+// Of a layout with its copies: more take minutes and gigabytes.
+constexpr std::size_t mostPieces = 3000;
 // More parts than this are not put into one search; bounds are then those of some of them.
 constexpr std::size_t mostParts = 400;
 // Marks of a chain that lie farther apart than clampings reach are led there in such steps.
@@ -112,6 +114,11 @@ private:
     Status cutWhatFitsNowhere() {
         auto whole = partsOf(job, lists, {}, stop);
         if (!whole) return whole.error();
+        if (whole->size() > mostPieces)
+            return cannotDo(fmt::format("the layout has {} pieces with its copies, the most that a "
+                                        "division takes is {}; divide it part by part, or make a "
+                                        "batch of one",
+                                        whole->size(), mostPieces));
         std::vector<std::string> large;
         for (const Part& p : *whole)
             if (!fitsSomewhere(p, options.hoops, options.marginMm)) {

@@ -1,5 +1,7 @@
 #include "estimate/savings.h"
 
+#include "divide/forecast.h"
+#include "divide/frames.h"
 #include "divide/hooping_lists.h"
 #include "job/edit.h"
 #include "sequence/job_order.h"
@@ -68,12 +70,13 @@ private:
     }
     void frame(const Hoop& hoop) {
         const auto& hoopings = r.job.hoopings;
-        if (stop.stop_requested() ||
+        if (stop.stop_requested() || !frameProblem(hoop, r.machine).empty() ||
             std::all_of(hoopings.begin(), hoopings.end(),
                         [&](const Hooping& h) { return h.hoop == hoop.id; }))
             return;
         DivideOptions options;
         options.hoops = {hoop};
+        options.method = methodOf(r.job.hoopings);
         options.seconds = r.secondsEach;
         const auto plan = divideIntoHoopings(r.job, cache, options, r.library, stop);
         if (!plan) return;
@@ -87,8 +90,7 @@ private:
     void machine(const Machine& m) {
         if (stop.stop_requested() || m.id == r.machine.id) return;
         for (const Hooping& h : r.job.hoopings)
-            if (!m.frames.empty() &&
-                std::find(m.frames.begin(), m.frames.end(), h.hoop) == m.frames.end())
+            if (const auto hoop = r.library.hoop(h.hoop); !hoop || !frameProblem(*hoop, m).empty())
                 return;
         const auto work = workOfJob(r.job, m);
         if (work)

@@ -1,7 +1,6 @@
 #include "estimate/timing.h"
 
 #include "job/stitching.h"
-#include "thread/measures.h"
 
 #include <fmt/format.h>
 
@@ -13,37 +12,47 @@ double stitchSeconds(double lengthMm, const Machine& machine, const Fabric& fabr
     return 60.0 / top * slower * machine.timeFactor;
 }
 
+double stitchSecondsAfter(const Stitch* from, const Stitch& stitch, const Machine& machine,
+                          const Fabric& fabric) {
+    const bool sewn = from && from->op == Op::stitch;
+    return stitchSeconds(sewn ? spanMm(*from, stitch) : 0, machine, fabric);
+}
+
+std::vector<float> secondsUpTo(const StitchList& list, const Machine& machine,
+                               const Fabric& fabric) {
+    std::vector<float> seconds;
+    double now = 0;
+    eachTimeEvent(list, machine, fabric, [&](const TimeEvent& e) {
+        now += e.seconds;
+        if (e.kind == TimeEvent::Kind::stitch) seconds.push_back(static_cast<float>(now));
+    });
+    return seconds;
+}
+
 TimeLine timeLineOf(const StitchList& list, const std::vector<PieceSpan>& spans,
                     const Machine& machine, const Fabric& fabric) {
     TimeLine line;
-    double now = 0;
     std::size_t span = 0;
-    std::size_t trims = 0; // trims since the last stitch
-    std::size_t counted = 0;
-    walkStitches(list.stitches, [&](std::size_t i, const Stitch* from) {
-        const Stitch& s = list.stitches[i];
-        while (span + 1 < spans.size() && i >= spans[span].last) ++span;
-        const std::string& piece = spans.empty() ? std::string() : spans[span].source;
-        for (; counted < i; ++counted) trims += list.stitches[counted].op == Op::trim;
-        const bool changed = !line.runs.empty() && line.runs.back().thread != s.thread;
-        now += static_cast<double>(trims) * machine.trimSeconds;
-        if (changed) {
-            now += machine.threadChangeSeconds;
+    bool changed = false;
+    eachTimeEvent(list, machine, fabric, [&](const TimeEvent& e) {
+        if (e.kind == TimeEvent::Kind::change) {
+            changed = true;
             ++line.threadChanges;
         }
-        trims = 0;
-        if (line.runs.empty() || changed || line.runs.back().piece != piece)
-            line.runs.push_back({s.thread, piece, i, 0, now, 0, changed});
-        ThreadRun& run = line.runs.back();
-        const bool sewn = from && from->op == Op::stitch;
-        now += stitchSeconds(sewn ? spanMm(*from, s) : 0, machine, fabric);
-        ++run.stitches;
-        ++line.stitches;
-        run.seconds = now - run.startSeconds;
+        if (e.kind == TimeEvent::Kind::stitch) {
+            while (span + 1 < spans.size() && e.record >= spans[span].last) ++span;
+            const std::string& piece = spans.empty() ? std::string() : spans[span].source;
+            if (line.runs.empty() || changed || line.runs.back().piece != piece)
+                line.runs.push_back({list.stitches[e.record].thread, piece, e.record, 0,
+                                     line.totalSeconds, 0, changed});
+            changed = false;
+            ThreadRun& run = line.runs.back();
+            ++run.stitches;
+            ++line.stitches;
+            run.seconds = line.totalSeconds + e.seconds - run.startSeconds;
+        }
+        line.totalSeconds += e.seconds;
     });
-    for (; counted < list.stitches.size(); ++counted)
-        if (list.stitches[counted].op == Op::trim) now += machine.trimSeconds;
-    line.totalSeconds = now;
     return line;
 }
 

@@ -1,6 +1,5 @@
 #include "estimate/work.h"
 
-#include "estimate/timing.h"
 #include "thread/measures.h"
 
 namespace rapt {
@@ -15,48 +14,43 @@ public:
     }
 
     void add(const StitchList& list, std::size_t index) {
-        std::size_t seen = 0;
         bool begins = true; // a thread begins with the next stitch
-        walkStitches(list.stitches, [&](std::size_t i, const Stitch* from) {
-            const Stitch& s = list.stitches[i];
-            for (; seen < i; ++seen)
-                if (list.stitches[seen].op == Op::trim) begins = trim();
-            const std::size_t thread = threads.of(index, s.thread);
-            if (last && *last != thread) change(thread);
-            begins |= last != thread;
-            last = thread;
-            sew(thread, from, s, begins);
-            begins = false;
-        });
-        for (; seen < list.stitches.size(); ++seen)
-            if (list.stitches[seen].op == Op::trim) trim();
+        eachTimeEvent(
+            list, machine, fabric,
+            [&](std::uint8_t number) { return threads.of(index, number); },
+            [&](std::size_t thread) { return changeSeconds(thread, machine); }, last,
+            [&](const TimeEvent& e) {
+                const bool cut = e.kind != TimeEvent::Kind::stitch;
+                if (e.kind == TimeEvent::Kind::trim) trim(e);
+                if (e.kind == TimeEvent::Kind::change) change(e);
+                if (!cut) sew(e, list.stitches[e.record], begins);
+                begins = cut;
+            });
     }
 
     Work work;
 
 private:
-    bool trim() {
+    void trim(const TimeEvent& e) {
         ++work.trims;
-        work.seconds.trims += machine.trimSeconds;
-        return true;
+        work.seconds.trims += e.seconds;
     }
-    void change(std::size_t thread) {
+    void change(const TimeEvent& e) {
         ++work.threadChanges;
-        work.coneChanges += thread >= static_cast<std::size_t>(machine.needles);
-        work.seconds.threadChanges += changeSeconds(thread, machine);
+        work.coneChanges += *last >= static_cast<std::size_t>(machine.needles);
+        work.seconds.threadChanges += e.seconds;
     }
-    void sew(std::size_t thread, const Stitch* from, const Stitch& s, bool begins) {
-        ThreadNeed& need = work.threads[thread];
-        const double length = from ? spanMm(*from, s) : 0;
+    void sew(const TimeEvent& e, const Stitch& s, bool begins) {
+        ThreadNeed& need = work.threads[*last];
+        const double length = e.from ? spanMm(*e.from, s) : 0;
         const double ends = begins ? 2 * threadEndMm : 0; // what begins ends as well
-        const double seconds = stitchSecondsAfter(from, s, machine, fabric);
         ++need.stitches;
         ++work.stitches;
         need.topMm += length + 2 * fabric.thicknessMm + ends;
         need.bobbinMm += length + ends;
         work.bobbinMm += length + ends;
-        need.sewingSeconds += seconds;
-        work.seconds.sewing += seconds;
+        need.sewingSeconds += e.seconds;
+        work.seconds.sewing += e.seconds;
     }
 
     const JobThreads& threads;
@@ -93,29 +87,6 @@ JobThreads::JobThreads(const std::vector<HoopingList>& lists) : number(lists.siz
 double changeSeconds(std::size_t thread, const Machine& machine) {
     return thread < static_cast<std::size_t>(machine.needles) ? machine.threadChangeSeconds
                                                               : machine.coneChangeSeconds;
-}
-
-double stitchSecondsAfter(const Stitch* from, const Stitch& stitch, const Machine& machine,
-                          const Fabric& fabric) {
-    const bool sewn = from && from->op == Op::stitch;
-    return stitchSeconds(sewn ? spanMm(*from, stitch) : 0, machine, fabric);
-}
-
-std::vector<float> secondsUpTo(const StitchList& list, const Machine& machine,
-                               const Fabric& fabric) {
-    std::vector<float> seconds;
-    double now = 0;
-    std::size_t seen = 0;
-    int thread = -1;
-    walkStitches(list.stitches, [&](std::size_t i, const Stitch* from) {
-        for (; seen < i; ++seen)
-            if (list.stitches[seen].op == Op::trim) now += machine.trimSeconds;
-        if (thread >= 0 && thread != list.stitches[i].thread) now += machine.threadChangeSeconds;
-        thread = list.stitches[i].thread;
-        now += stitchSecondsAfter(from, list.stitches[i], machine, fabric);
-        seconds.push_back(static_cast<float>(now));
-    });
-    return seconds;
 }
 
 HandlingBefore handlingBefore(const std::vector<Hooping>& hoopings, std::size_t hooping,

@@ -3,6 +3,7 @@
 // "Thread used").
 
 #include "divide/hooping_lists.h"
+#include "estimate/timing.h"
 
 namespace rapt {
 
@@ -49,15 +50,6 @@ private:
 /// Seconds that the machine needs before the next stitch when the thread changes to the `thread`th
 /// of the job (from 0): threads get needles in the order of their first use.
 double changeSeconds(std::size_t thread, const Machine& machine);
-
-/// Seconds of one stitch; nothing counts as length after a jump.
-double stitchSecondsAfter(const Stitch* from, const Stitch& stitch, const Machine& machine,
-                          const Fabric& fabric);
-
-/// Seconds up to each penetration of a list, trims and thread changes included, nothing that a
-/// person does.
-std::vector<float> secondsUpTo(const StitchList& list, const Machine& machine,
-                               const Fabric& fabric);
 
 /// Seconds that a person needs before a hooping (from 0): its clamping or its position, and its
 /// registration.

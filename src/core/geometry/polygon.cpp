@@ -201,4 +201,22 @@ Circle smallestCircle(const std::vector<Vec2>& points) {
     return c;
 }
 
+double sweepWork(const Contours& contours) {
+    std::vector<double> tops, bottoms;
+    for (const Polyline& line : contours)
+        for (std::size_t i = 0, j = line.size() - 1; i < line.size(); j = i++) {
+            tops.push_back(std::min(line[i].y, line[j].y));
+            bottoms.push_back(std::max(line[i].y, line[j].y));
+        }
+    std::sort(tops.begin(), tops.end());
+    std::sort(bottoms.begin(), bottoms.end());
+    double work = 0;
+    std::size_t ended = 0;
+    for (std::size_t begun = 0; begun < tops.size(); ++begun) {
+        while (bottoms[ended] < tops[begun]) ++ended;
+        work += static_cast<double>(begun - ended);
+    }
+    return work;
+}
+
 } // namespace rapt

@@ -57,4 +57,10 @@ struct Circle {
 /// The smallest circle round all points (Welzl 1991, in its move-free iterative form).
 Circle smallestCircle(const std::vector<Vec2>& points);
 
+/// How much a sweep over closed contours has to look at: for every corner, the edges at its height.
+/// The polygon library cannot be stopped, and takes seconds for more than `mostSweepWork`; what
+/// comes from outside is measured before it goes there.
+double sweepWork(const Contours& contours);
+inline constexpr double mostSweepWork = 3e7;
+
 } // namespace rapt

@@ -69,6 +69,9 @@ Result<std::shared_ptr<const StitchList>> stitchSizedShape(const Shape& sized) {
     if (const Box box = boundsOfShape(sized);
         std::max({-box.minX, box.maxX, -box.minY, box.maxY}) >= reachMm)
         return cannotDo(fmt::format("at this scale it reaches beyond ±{} mm", maxCoordinateMm));
+    for (const ShapePart& part : sized.parts)
+        if (part.kind == StitchKind::fill && isTangled(part))
+            return cannotDo("more edges lie side by side in its outline than can be worked out");
     return std::make_shared<const StitchList>(stitchShape(sized));
 }
 

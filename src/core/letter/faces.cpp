@@ -146,16 +146,39 @@ FaceShelf faceShelf(const std::string& dataFolder_, const std::string& userFolde
 
 FaceShelf faceShelf() { return faceShelf(dataFolder(), userDataFolder()); }
 
+namespace {
+
+/// The shelf as it was read last, while its folders and their list are as they were then.
+std::shared_ptr<const FaceShelf> readShelf() {
+    static std::mutex lock;
+    static std::shared_ptr<const FaceShelf> shelf;
+    static std::vector<std::pair<std::string, fs::file_time_type>> readOf;
+    std::vector<std::pair<std::string, fs::file_time_type>> now;
+    const std::string ours = dataFolder() + "/faces";
+    for (const std::string& place : {ours, ours + "/faces.json", userDataFolder() + "/faces"}) {
+        std::error_code ec;
+        now.emplace_back(place, fs::last_write_time(place, ec));
+    }
+    const std::lock_guard guard(lock);
+    if (!shelf || now != readOf) {
+        shelf = std::make_shared<const FaceShelf>(faceShelf());
+        readOf = std::move(now);
+    }
+    return shelf;
+}
+
+} // namespace
+
 Result<std::shared_ptr<const Face>> openFace(const std::string& id) {
     if (id.find('/') != std::string::npos) return opened().open(id);
-    const FaceShelf shelf = faceShelf();
-    if (const FaceRecord* record = shelf.find(id)) return opened().open(record->file);
-    return cannotDo(fmt::format("there is no face '{}'; known are {}", id, shelf.knownIds()));
+    const auto shelf = readShelf();
+    if (const FaceRecord* record = shelf->find(id)) return opened().open(record->file);
+    return cannotDo(fmt::format("there is no face '{}'; known are {}", id, shelf->knownIds()));
 }
 
 bool isJoined(const std::string& id) {
-    const FaceShelf shelf = faceShelf();
-    if (const FaceRecord* record = shelf.find(id)) return record->joined;
+    const auto shelf = readShelf();
+    if (const FaceRecord* record = shelf->find(id)) return record->joined;
     return id.find('/') != std::string::npos && opened().connects(id);
 }
 

@@ -374,6 +374,11 @@ std::vector<Contours> inShortOrder(std::vector<Contours> parts) {
 
 } // namespace
 
+bool isTangled(const ShapePart& fill) {
+    return std::max(sweepWork(fill.lines), sweepWork(turned(fill.lines, -fill.angleDeg))) >
+           mostSweepWork;
+}
+
 std::vector<Polyline> stitchFill(const ShapePart& part, std::optional<double> through) {
     std::vector<Polyline> stretches;
     for (const Contours& component : inShortOrder(componentsOf(flattened(part).lines)))

@@ -22,6 +22,14 @@ public:
         for (std::size_t i = 0; i < outline.size(); ++i)
             along.push_back(along.back() + distance(outline[i], outline[(i + 1) % outline.size()]));
     }
+    /// Places at even distances, for a first look.
+    void mark() {
+        for (int k = 0; k < marks; ++k) marked.push_back(at(length() * k / marks));
+    }
+    Vec2 near(double s) const {
+        const auto k = static_cast<long>(std::floor(s / length() * marks + 0.5));
+        return marked[static_cast<std::size_t>(((k % marks) + marks) % marks)];
+    }
     double length() const { return along.back(); }
     Vec2 at(double s) const {
         s = std::fmod(s, length());
@@ -46,21 +54,26 @@ public:
     }
 
 private:
+    static constexpr long marks = 1024;
     const Polyline& outline;
     std::vector<double> along;
+    Polyline marked;
 };
 
 struct Ends {
     double a = 0, b = 0; ///< places on the ring
 };
 
-/// Mean length of the crossings if the outline is parted at two places.
-double meanCrossing(const Ring& ring, double a, double b) {
+/// Mean length of the crossings if the outline is parted at two places; `at` finds their ends. Not
+/// worked out to the end where it is over `most`.
+template<class At>
+double meanCrossing(const Ring& ring, double a, double b, double most, At at) {
     const double there = b - a, back = ring.length() - there;
     double sum = 0;
-    for (int k = 1; k < crossings; ++k) {
+    for (int k = 1; k < crossings && sum <= most * (crossings - 1); ++k) {
         const double t = static_cast<double>(k) / crossings;
-        sum += distance(ring.at(a + there * t), ring.at(a - back * t));
+        const Vec2 d = at(a + there * t) - at(a - back * t);
+        sum += std::sqrt(dot(d, d));
     }
     return sum / (crossings - 1);
 }
@@ -69,8 +82,8 @@ Ends bestEnds(const Ring& ring) {
     const double step = ring.length() / samples;
     Ends best;
     double least = std::numeric_limits<double>::infinity();
-    const auto consider = [&](double a, double b) {
-        const double mean = meanCrossing(ring, a, b);
+    const auto consider = [&](double a, double b, auto at) {
+        const double mean = meanCrossing(ring, a, b, least, at);
         if (mean < least) {
             least = mean;
             best = {a, b};
@@ -78,12 +91,16 @@ Ends bestEnds(const Ring& ring) {
     };
     // Both sides of a narrow shape are about as long as each other.
     for (int i = 0; i < samples; ++i)
-        for (int j = i + samples / 3; j <= i + samples / 2; ++j) consider(i * step, j * step);
+        for (int j = i + samples / 3; j <= i + samples / 2; ++j) 
+            consider(i * step, j * step, [&](double s) { return ring.near(s); });
+    least = std::numeric_limits<double>::infinity();
+    consider(best.a, best.b, [&](double s) { return ring.at(s); });
     for (double d = step / 2; d > step / 40; d /= 2)
         for (int round = 0; round < 2; ++round) {
             const Ends now = best;
             for (const double x : {-d, 0.0, d})
-                for (const double y : {-d, 0.0, d}) consider(now.a + x, now.b + y);
+                for (const double y : {-d, 0.0, d})
+                    consider(now.a + x, now.b + y, [&](double s) { return ring.at(s); });
         }
     return best;
 }
@@ -111,11 +128,12 @@ Polyline reversed(Polyline line) {
 
 std::optional<Rails> railsOfNarrow(const Polyline& outline, double mostWidthMm) {
     if (outline.size() < 3) return std::nullopt;
-    const Ring ring(outline);
+    Ring ring(outline);
     const double area = areaOf({outline});
     if (area <= 0 || ring.length() <= 0) return std::nullopt;
     // For a strip, area = length × width and half the ring = length + width.
     if (area / (ring.length() / 2) > mostWidthMm) return std::nullopt;
+    ring.mark();
     const Ends ends = bestEnds(ring);
     Rails rails{ring.stretch(ends.a, ends.b),
                 reversed(ring.stretch(ends.b, ends.a + ring.length()))};

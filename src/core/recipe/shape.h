@@ -56,6 +56,10 @@ Shape scaled(const Shape& shape, double scaleX, double scaleY);
 /// sizes that no machine and no memory would take.
 double estimatedStitches(const Shape& shape);
 
+/// True for a fill whose outline would keep the polygon library busy for seconds, as it lies or
+/// turned to its rows.
+bool isTangled(const ShapePart& fill);
+
 /// Stitches a shape: threads numbered from 1 in order of first use, no stitch over 12.1 mm. Parts
 /// of one thread that begin where the last one ended are sewn on; others get a trim and a jump.
 StitchList stitchShape(const Shape& shape);

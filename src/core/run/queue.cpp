@@ -48,7 +48,7 @@ private:
         const QueueTimes& times = plan.times[line.items[line.preparing - 1]];
         const bool sameFrame = item.frame == before.frame && !spare;
         const bool stands = sameFrame || item.onMachine >= item.handsBefore;
-        return stands ? times.until : times.from;
+        return stands ? times.until : times.from; // the rest can be done beside a machine that sews
     }
     Line* earliest() {
         Line* best = nullptr;
@@ -81,12 +81,18 @@ private:
     void prepare(Line& line) {
         const std::size_t i = line.items[line.preparing];
         const QueueItem& item = items[i];
-        const double from = freeFrom(ready(line), item.handsBefore);
-        need(from, item.handsBefore, i,
-             item.onMachine > 0 && item.onMachine >= item.handsBefore ? "move the frame on"
-                                                                      : "clamp and register");
+        const double beside = std::max(0.0, item.handsBefore - item.onMachine);
+        double from = freeFrom(ready(line), beside);
+        need(from, beside, i, "clamp and register");
+        double until = from + beside;
+        if (item.onMachine > 0) {
+            const double at = freeFrom(std::max(until, line.free), item.onMachine);
+            need(at, item.onMachine, i, item.standing.empty() ? "move the frame on" : item.standing);
+            until = at + item.onMachine;
+            if (beside <= 0) from = at;
+        }
         plan.times[i].handsFrom = from;
-        plan.times[i].handsUntil = from + item.handsBefore;
+        plan.times[i].handsUntil = until;
         ++line.preparing;
         sew(line, i, std::max(plan.times[i].handsUntil, line.free));
     }
@@ -137,6 +143,7 @@ std::vector<QueueItem> queueItemsOf(const Job& job, const std::vector<HoopingLis
         item.handsBefore = before.clamping + before.registration;
         const bool again = h > 0 && job.hoopings[h].clamping == job.hoopings[h - 1].clamping;
         item.onMachine = again ? before.clamping : 0;
+        if (again) item.standing = "move the frame on";
         const std::vector<float> seconds = secondsUpTo(lists[h].list, machine, fabric);
         item.sewing = seconds.empty() ? 0 : seconds.back();
         double saved = 0; // a cone change takes the place of a change of needles
@@ -144,6 +151,8 @@ std::vector<QueueItem> queueItemsOf(const Job& job, const std::vector<HoopingLis
             if (c.hooping != h) continue;
             if (c.at == 0) {
                 item.handsBefore += machine.coneChangeSeconds;
+                item.onMachine += machine.coneChangeSeconds;
+                item.standing += (item.standing.empty() ? "put on " : ", put on ") + c.thread.name;
                 continue;
             }
             item.stops.push_back(

@@ -13,8 +13,8 @@ struct QueueItem {
     std::string machine;    ///< id
     std::string frame;      ///< id; a frame that sews cannot be clamped meanwhile
     double handsBefore = 0; ///< seconds of a person, before it can start: clamping, registering
-    double onMachine =
-        0;             ///< of these, seconds for which the machine must stand: a position moved on
+    double onMachine = 0;   ///< of these, the last ones, for which the machine must stand …
+    std::string standing;   ///< … for what: a position moved on, cones that are changed
     double sewing = 0; ///< seconds of the machine, with changes and trims
     /// Seconds from its start at which a person must change a cone, and for how long.
     struct Stop {

@@ -18,7 +18,7 @@ constexpr double degreesPerRadian = 180 / std::numbers::pi;
 // Below these a picture is only usable, or should be taken again.
 constexpr double usablePxPerMm = 5, retakePxPerMm = 3.5;
 constexpr double usableTiltDeg = 15.5, retakeTiltDeg = 25.5;
-constexpr double usableSharpness = 0.16, retakeSharpness = 0.09;
+constexpr double usableBlurMm = 0.38, retakeBlurMm = 0.53;
 constexpr double retakeResidualMm = 0.5;
 constexpr double usableDark = 0.2, retakeDark = 0.09;
 constexpr double usableClipped = 0.12, retakeClipped = 0.4;
@@ -325,6 +325,13 @@ private:
         reading.reasons.push_back(std::move(reason));
     }
 
+    /// Standard deviation on the cloth: of a blurred edge's steepest slope, and of how much a pixel
+    /// is. What a hair line of the cloth loses does not depend on how near the camera was.
+    double blurMm() const {
+        return 1 / (std::max(1e-6, reading.sharpness) * std::sqrt(2 * std::numbers::pi) *
+                    std::max(1e-6, reading.pxPerMm));
+    }
+
     void judge() {
         const auto grade = [&](double value, double usable, double retake, bool lowIsBad,
                                const std::string& reason) {
@@ -338,8 +345,9 @@ private:
               fmt::format("only {:.1f} pixels per mm; come closer", reading.pxPerMm));
         grade(reading.tiltDeg, usableTiltDeg, retakeTiltDeg, false,
               fmt::format("the camera is tilted by {:.0f}°; look straight down", reading.tiltDeg));
-        grade(reading.sharpness, usableSharpness, retakeSharpness, true,
-              "the picture is not sharp; hold still and focus on the cloth");
+        grade(blurMm(), usableBlurMm, retakeBlurMm, false,
+              fmt::format("the picture is blurred by {:.1f} mm; hold still and focus on the cloth",
+                          blurMm()));
         grade(reading.light, usableDark, retakeDark, true,
               "the picture is too dark; bring light from the side, without a flash");
         grade(reading.clipped, usableClipped, retakeClipped, false,

@@ -6,11 +6,14 @@
 #include "sequence/travel.h"
 #include "thread/measures.h"
 
+#include <fmt/format.h>
 #include <map>
 #include <set>
 
 namespace rapt {
 namespace {
+
+constexpr std::size_t mostRecords = 5'000'000;
 
 /// Something that is ordered: a piece with its copies, or one thread run of it.
 struct Unit {
@@ -111,11 +114,17 @@ std::set<std::string> splittable(const Job& job, const StitchedJob& stitched) {
 
 OrderProblem problemOf(const Job& job, const std::vector<Unit>& units) {
     OrderProblem problem;
-    std::vector<SewnGround> grounds;
+    std::vector<Box> boxes;
     for (const Unit& u : units) {
         problem.items.push_back(u.threads);
-        grounds.push_back(groundOf(u.list));
+        boxes.push_back(extentsOf(u.list));
     }
+    // Worked out only for what may lie on something else.
+    std::vector<std::optional<SewnGround>> grounds(units.size());
+    const auto ground = [&](std::size_t i) -> const SewnGround& {
+        if (!grounds[i]) grounds[i] = groundOf(units[i].list);
+        return *grounds[i];
+    };
     for (std::size_t j = 0; j < units.size(); ++j)
         for (std::size_t i = 0; i < j; ++i) {
             const bool oneThread = units[i].threads.isPlain() && units[j].threads.isPlain() &&
@@ -128,7 +137,7 @@ OrderProblem problemOf(const Job& job, const std::vector<Unit>& units) {
                                                   const Piece* p = job.piece(id);
                                                   return p && p->outline;
                                               });
-            if (outlined || (!oneThread && overlap(grounds[i], grounds[j])))
+            if (outlined || (!oneThread && boxes[i].overlaps(boxes[j]) && overlap(ground(i), ground(j))))
                 problem.before.emplace_back(i, j);
         }
     return problem;
@@ -243,6 +252,11 @@ Result<JobOrder> orderJob(const Job& job, const JobOrderOptions& options, std::s
     for (Piece& p : bare.pieces) p.relief.reset();
     const auto stitched = stitchJob(bare, nullptr, stop);
     if (!stitched) return stitched.error();
+    if (stitched->list.stitches.size() > mostRecords)
+        return cannotDo(fmt::format("an order is worked out for up to {} million stitches; this "
+                                    "job has {:.1f} million with its copies",
+                                    mostRecords / 1'000'000,
+                                    static_cast<double>(stitched->list.stitches.size()) / 1e6));
     JobOrder result;
     result.job = job;
     result.changesBefore = static_cast<int>(measure(before->list).threadChanges);

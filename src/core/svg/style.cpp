@@ -75,6 +75,10 @@ void Sheet::add(const std::string& text, std::set<std::string>& unsupported) {
         std::string_view selectors = rest.substr(0, open);
         const std::string_view block = rest.substr(open + 1, close - open - 1);
         rest.remove_prefix(close + 1);
+        auto declared = std::make_shared<Declarations>();
+        eachDeclaration(block, [&](std::string_view name, std::string_view value) {
+            declared->emplace_back(name, value);
+        });
         while (!selectors.empty()) {
             const std::size_t end = std::min(selectors.find(','), selectors.size());
             const std::string_view selector = trimmed(selectors.substr(0, end));
@@ -83,9 +87,8 @@ void Sheet::add(const std::string& text, std::set<std::string>& unsupported) {
                 unsupported.insert("style rule for '" + std::string(selector) + "'");
                 continue;
             }
-            eachDeclaration(block, [&](std::string_view name, std::string_view value) {
-                rules[std::string(selector)].emplace_back(name, value);
-            });
+            auto& own = rules[std::string(selector)];
+            if (own.empty() || own.back() != declared) own.push_back(declared);
         }
     }
 }
@@ -93,7 +96,8 @@ void Sheet::add(const std::string& text, std::set<std::string>& unsupported) {
 void Sheet::applyRule(const std::string& selector, Style& style) const {
     const auto it = rules.find(selector);
     if (it == rules.end()) return;
-    for (const auto& [name, value] : it->second) setProperty(style, name, value);
+    for (const auto& block : it->second)
+        for (const auto& [name, value] : *block) setProperty(style, name, value);
 }
 
 Style Sheet::apply(const pugi::xml_node& element, const Style& parent) const {

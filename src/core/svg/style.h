@@ -6,6 +6,7 @@
 #include "thread/stitch_list.h"
 
 #include <map>
+#include <memory>
 #include <optional>
 #include <pugixml.hpp>
 #include <set>
@@ -44,7 +45,9 @@ public:
 
 private:
     void applyRule(const std::string& selector, Style& style) const;
-    std::map<std::string, std::vector<std::pair<std::string, std::string>>> rules;
+    using Declarations = std::vector<std::pair<std::string, std::string>>;
+    /// By selector; a block that many selectors share is kept once.
+    std::map<std::string, std::vector<std::shared_ptr<const Declarations>>> rules;
 };
 
 } // namespace rapt::svg

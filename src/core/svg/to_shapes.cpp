@@ -4,6 +4,7 @@
 #include "recipe/rails.h"
 
 #include <fmt/format.h>
+#include <map>
 #include <numbers>
 #include <set>
 
@@ -15,6 +16,7 @@ constexpr double tripleRunFromMm = 0.5;
 constexpr double satinUpToMm = snagStitchMm;
 constexpr double narrowUpToMm = 5.0;
 constexpr double leastMm = 0.3;
+constexpr std::size_t mostAreas = 20'000; ///< of one element
 constexpr double runStitchMm = 2.5;
 // Two axes as like as this have no long one.
 constexpr double roundRatio = 1.15;
@@ -25,6 +27,8 @@ Thread threadOf(Rgb colour) { return {1, colour, 40, formatRgb(colour)}; }
 class Maker {
 public:
     Maker(const DrawnItem& i, const ImportOptions& o) : item(i), options(o) {}
+
+    bool tangled = false; ///< its area was not worked out
 
     Shape run() {
         if (item.fill) addFill();
@@ -51,8 +55,13 @@ private:
         Contours contours;
         for (const SubPath& path : item.paths)
             if (path.points.size() >= 3) contours.push_back(path.points);
+        tangled = sweepWork(contours) > mostSweepWork;
+        if (tangled) return;
         if (!item.evenOdd) contours = unitedNonZero(contours);
-        for (Contours& component : componentsOf(contours))
+        std::vector<Contours> components = componentsOf(contours);
+        tangled = components.size() > mostAreas;
+        if (tangled) return;
+        for (Contours& component : components)
             addArea(std::move(component), *item.fill);
     }
 
@@ -175,22 +184,38 @@ std::vector<Piece> piecesOf(const Drawing& drawing, const ImportOptions& options
                             std::vector<std::string>& left) {
     std::vector<Piece> pieces;
     std::set<std::string> ids;
+    std::map<std::string, int> sameName;
     for (const DrawnItem& item : drawing.items) {
-        Shape shape = Maker(item, options).run();
+        Maker maker(item, options);
+        Shape shape = maker.run();
+        if (maker.tangled)
+            left.push_back(fmt::format("{}: its area has more edges or separate parts than can "
+                                       "be worked out, left out",
+                                       item.name));
         if (item.stroke && !(item.strokeMm <= maxCoordinateMm))
             left.push_back(fmt::format("{}: its stroke is too wide to sew, left out", item.name));
+        if (shape.parts.empty() && maker.tangled) continue;
         if (shape.parts.empty()) {
             left.push_back(fmt::format("{}: too small to sew, left out", item.name));
             continue;
         }
         Piece piece;
         piece.name = piece.id = item.name;
-        for (int n = 2; !ids.insert(piece.id).second; ++n)
-            piece.id = fmt::format("{} {}", item.name, n);
+        for (int& n = sameName[item.name]; !ids.insert(piece.id).second;)
+            piece.id = fmt::format("{} {}", item.name, ++n + 1);
         piece.content = ShapeContent{std::make_shared<const Shape>(std::move(shape))};
         pieces.push_back(std::move(piece));
     }
     return pieces;
+}
+
+Error nothingToSew(const std::vector<std::string>& left, const std::string& file) {
+    constexpr std::size_t most = 5;
+    std::string reason = "nothing in it can be sewn";
+    for (std::size_t i = 0; i < std::min(most, left.size()); ++i)
+        reason += (i == 0 ? ": " : "; ") + left[i];
+    if (left.size() > most) reason += fmt::format("; and {} more", left.size() - most);
+    return badInput(reason, {}, file);
 }
 
 Job jobOfDrawing(const Drawing& drawing, std::vector<Piece> pieces, const std::string& name) {

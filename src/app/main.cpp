@@ -5,6 +5,7 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QFileInfo>
 #include <clocale>
 #include <cstdio>
 
@@ -23,7 +24,7 @@ int main(int argc, char** argv) {
     std::setlocale(LC_NUMERIC, "C"); // what libraries write and read has the point
     QApplication::setOrganizationName("RaptThimble");
     QApplication::setApplicationName("rapt-thimble");
-    QApplication::setApplicationVersion("0.9.0");
+    QApplication::setApplicationVersion(RAPT_VERSION);
     QCommandLineParser arguments;
     arguments.setApplicationDescription("Embroidery layouts measured, weighed, divided and "
                                         "registered.");
@@ -44,7 +45,9 @@ int main(int argc, char** argv) {
         return 3;
     }
     rapt::app::MainWindow window(std::move(*library));
-    const QString file = arguments.positionalArguments().value(0);
+    QString file = arguments.positionalArguments().value(0);
+    // Kept in lists that outlive where it was started.
+    if (!file.isEmpty()) file = QFileInfo(file).absoluteFilePath();
     if (arguments.isSet(shots)) {
         if (!file.isEmpty() && !window.openFile(file)) return 3;
         return shoot(window, arguments.value(shots));

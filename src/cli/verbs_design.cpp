@@ -9,12 +9,15 @@
 #include "job/stitching.h"
 #include "load/map_picture.h"
 #include "load/remedies.h"
+#include "place/sizing.h"
 #include "respace/respace.h"
 #include "thread/resize.h"
 
 #include <filesystem>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <memory>
+#include <set>
 
 namespace rapt::cli {
 namespace {
@@ -106,7 +109,10 @@ struct ResizeArguments {
     std::string keep = "spacing";
     std::optional<double> spacing;
     double sharePercent = 100;
+    std::optional<std::string> group;
     std::string out;
+
+    bool ofJob() const { return path.ends_with(".rapt"); }
 };
 
 nlohmann::ordered_json stretchesJson(const RespaceReport& r) {
@@ -125,7 +131,7 @@ nlohmann::ordered_json stretchesJson(const RespaceReport& r) {
 Result<Respaced> keptStitches(const StitchList& list, ScaleFactors factors) {
     Result<StitchList> moved = resizeKeepingStitches(list, factors);
     if (!moved) return moved.error();
-    return Respaced{std::move(*moved), surveyStretches(list)};
+    return Respaced{tracedWhole(std::move(*moved)), surveyStretches(list)};
 }
 
 Outcome resizeAnswer(const StitchList& before, const Respaced& resized, ScaleFactors f) {
@@ -156,9 +162,41 @@ Outcome resizeAnswer(const StitchList& before, const Respaced& resized, ScaleFac
     return answer;
 }
 
+/// All pieces of a job, or those of a group, sized as one.
+Outcome resizeJob(const ResizeArguments& a, const Job& job) {
+    std::vector<std::string> ids;
+    std::set<std::string> groups;
+    for (const Piece& p : job.pieces) {
+        if (!a.group || p.group == *a.group) ids.push_back(p.id);
+        if (!p.group.empty()) groups.insert(p.group);
+    }
+    if (ids.empty())
+        return cannotDo(
+            a.group
+                ? fmt::format("there is no group '{}'; known are {}", *a.group,
+                              groups.empty() ? "none" : fmt::format("{}", fmt::join(groups, ", ")))
+                : "the job has no pieces",
+            {}, a.path);
+    const auto sized = sizedAsOne(job, ids, a.request);
+    if (!sized) return sized.error().inside(a.path);
+    if (const Status written = writeJobFile(a.out, sized->edit.change(job)); !written)
+        return written.error();
+    Answer answer;
+    answer.json = {{"scale", sized->factor},
+                   {"extents_before_mm", boxJson(sized->before)},
+                   {"extents_after_mm", boxJson(sized->after)},
+                   {"pieces", ids.size()}};
+    answer.text = fmt::format("{} pieces, {:.2f} × {:.2f} mm became {:.2f} × {:.2f} mm\n",
+                              ids.size(), sized->before.width(), sized->before.height(),
+                              sized->after.width(), sized->after.height());
+    return answer;
+}
+
 Outcome resize(const ResizeArguments& a) {
-    const Result<StitchList> list = readStitchFile(a.path);
-    if (!list) return list.error();
+    Result<DesignOrJob> input = readDesignOrJob(a.path);
+    if (!input) return input.error();
+    if (input->job) return resizeJob(a, *input->job);
+    const StitchList* list = &*input->design;
     const auto factors = scaleFactors(a.request, extentsOf(*list));
     if (!factors) return Error{factors.error()}.inside(a.path);
     const bool afresh = a.keep == "spacing" || a.spacing;
@@ -194,18 +232,30 @@ void addDesignVerbs(Run& run) {
     verb->add_flag("--remedies", weigh->remedies, "look for what can be done about each finding");
 
     auto r = std::make_shared<ResizeArguments>();
-    verb = run.addVerb("resize", "A design at another size", [r] { return resize(*r); });
-    verb->add_option("DESIGN", r->path, "stitch list")->required();
+    verb = run.addVerb("resize", "A design, a job or a group of it at another size",
+                       [r] { return resize(*r); });
+    verb->add_option("DESIGN|JOB", r->path, "stitch list, or a job (.rapt)")->required();
+    verb->add_option("--group", r->group, "of a job: only the pieces of that group");
     verb->add_option("--scale", r->request.scale, "factor for both sides");
     verb->add_option("--width", r->request.widthMm, "new width in mm");
     verb->add_option("--height", r->request.heightMm, "new height in mm");
-    verb->add_flag("--free", r->request.free, "let the proportion change");
-    verb->add_option("--keep", r->keep, "spacing or stitches")
-        ->check(CLI::IsMember({"spacing", "stitches"}));
-    verb->add_option("--spacing", r->spacing, "new row spacing in mm");
-    verb->add_option("--share", r->sharePercent, "percent of the spacing that is kept")
-        ->check(CLI::Range(0.0, 100.0));
-    verb->add_option("-o", r->out, "stitch list to write")->required();
+    const std::vector<CLI::Option*> ofDesigns{
+        verb->add_flag("--free", r->request.free, "let the proportion change"),
+        verb->add_option("--keep", r->keep, "spacing or stitches")
+            ->check(CLI::IsMember({"spacing", "stitches"})),
+        verb->add_option("--spacing", r->spacing, "new row spacing in mm"),
+        verb->add_option("--share", r->sharePercent, "percent of the spacing that is kept")
+            ->check(CLI::Range(0.0, 100.0))};
+    verb->add_option("-o", r->out, "stitch list or job to write")->required();
+    verb->parse_complete_callback([r, ofDesigns] {
+        if (!r->ofJob() && r->group)
+            throw CLI::ValidationError("--group", "names a group of a job; a design has none");
+        for (const CLI::Option* option : ofDesigns)
+            if (r->ofJob() && option->count() > 0)
+                throw CLI::ValidationError(option->get_name(),
+                                           "is for designs; the pieces of a job are sized as one, "
+                                           "each by its own way of keeping");
+    });
 }
 
 } // namespace rapt::cli

@@ -5,6 +5,7 @@
 #include "place/clearance.h"
 #include "thread/measures.h"
 
+#include <QClipboard>
 #include <QDropEvent>
 #include <QListWidget>
 #include <QMimeData>
@@ -434,6 +435,83 @@ private slots:
         VERIFY_NEAR(w.job().piece("red")->pose.scaleX, 0.6, 1e-9);
         w.settle();
         VERIFY_NEAR(distance(boxOf(w, "red").centre(), middle), 0, 1.5);
+    }
+
+    void piecesTravelBetweenWindowsByTheClipboard() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().selection.choose({"red", "red-tail"});
+        w.key(Qt::Key_G, Qt::ControlModifier);
+        w.key(Qt::Key_C, Qt::ControlModifier);
+        // Here again: a group of its own, with ids of its own.
+        w.key(Qt::Key_V, Qt::ControlModifier);
+        QCOMPARE(w.job().pieces.size(), std::size_t{8});
+        const auto pasted = w.session().selection.ids();
+        QCOMPARE(pasted.size(), std::size_t{2});
+        QVERIFY(w.job().piece(pasted[0])->group != w.job().piece("red")->group);
+        QCOMPARE(w.job().piece(pasted[0])->group, w.job().piece(pasted[1])->group);
+        QCOMPARE(w.job().piece(pasted[0])->pose.x, w.job().piece("red")->pose.x + 10);
+        // And in another window with another job, at the same place.
+        AppWindow other;
+        other.key(Qt::Key_V, Qt::ControlModifier);
+        QCOMPARE(other.job().pieces.size(), std::size_t{2});
+        QVERIFY(other.job().pieces[0].pose == w.job().piece("red")->pose);
+        QCOMPARE(measure(stitchJob(other.job())->list).stitches,
+                 measure(**stitchPiece(*w.job().piece("red"))).stitches +
+                     measure(**stitchPiece(*w.job().piece("red-tail"))).stitches);
+        // Plain words become lettering.
+        QApplication::clipboard()->setText("Tide table");
+        other.key(Qt::Key_V, Qt::ControlModifier);
+        QCOMPARE(other.job().pieces.size(), std::size_t{3});
+        QCOMPARE(other.session().selection.words()->text, std::string("Tide table"));
+        other.key(Qt::Key_X, Qt::ControlModifier);
+        QCOMPARE(other.job().pieces.size(), std::size_t{2});
+    }
+
+    void severalPiecesAreSizedTurnedAndDraggedAsOne() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().selection.choose({"red", "blue", "green"});
+        w.settle();
+        const auto box = [&] { return w.session().selectionBox(); };
+        const Box before = box();
+        const double apart = boxOf(w, "green").centre().x - boxOf(w, "red").centre().x;
+        w.type("Width", "333,3");
+        w.type("Width", "301.5"); // typed before the first one is there
+        w.settle();
+        VERIFY_NEAR(box().width(), 301.5, 0.01);
+        VERIFY_NEAR(distance(box().centre(), before.centre()), 0, 0.01);
+        const double k = 301.5 / before.width();
+        VERIFY_NEAR(box().height(), before.height() * k, 0.3);
+        VERIFY_NEAR(boxOf(w, "green").centre().x - boxOf(w, "red").centre().x, apart * k, 0.3);
+        w.type("Name", "Kites");
+        QCOMPARE(w.job().piece("blue")->group, std::string("Kites"));
+        w.type("Turn", "90");
+        w.settle();
+        VERIFY_NEAR(box().height(), 301.5, 0.3);
+        w.key(Qt::Key_Z, Qt::ControlModifier);
+        w.settle();
+        // By the frame's corner, about the one across.
+        const Box now = box();
+        const QPoint corner = w.px({now.maxX, now.maxY});
+        const QPoint half = (w.px({now.minX, now.minY}) + corner) / 2;
+        w.drag(corner, half);
+        w.settle();
+        VERIFY_NEAR(box().width(), now.width() / 2, 3);
+        VERIFY_NEAR(distance({box().minX, box().minY}, {now.minX, now.minY}), 0, 1.5);
+    }
+
+    void aSizeLandsInTheJobThatItWasTypedFor() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().selection.choose({"red", "blue", "green"});
+        w.settle();
+        w.type("Width", "250");
+        Job other = w.job();
+        other.name = "Other";
+        w.session().document.reset(other, {});
+        w.settle();
+        QVERIFY(w.job() == other);
     }
 
     void everyPageRefreshesForAnySelection() {

@@ -363,6 +363,35 @@ private slots:
         QVERIFY(w.job().hoopings == before.hoopings);
     }
 
+    void practiceStaysOutOfFilesAndOtherJobs() {
+        DemoWindow w;
+        w.planWith("180 × 130");
+        Registration real;
+        real.hooping = 1;
+        real.plan = planStamp(w.job(), 1);
+        real.observations.push_back({});
+        real.observations[0].name = "A";
+        w.session().document.apply(setRegistration(real));
+        openStage(w, RegisterStage::practice);
+        w.press("practise");
+        QTRY_VERIFY_WITH_TIMEOUT(w.job().members.contains("scans/practice.png"), 60'000);
+        QVERIFY(w.session().document.saveTo(w.dir.filePath("saved.rapt")));
+        const Job saved = *readJobFile(w.dir.filePath("saved.rapt").toStdString());
+        QCOMPARE(saved.registration(1)->observations.size(), std::size_t{1});
+        QVERIFY(!saved.members.contains("scans/practice.png"));
+        // On another hooping: what was there before comes back first.
+        w.session().setHooping(1);
+        w.press("practise");
+        QCOMPARE(w.job().registration(1)->observations.size(), std::size_t{1});
+        // Another job in the middle of it: nothing lands there.
+        Job other = w.job();
+        other.name = "Other";
+        w.session().document.reset(other, {});
+        w.settle();
+        QVERIFY(!w.job().members.contains("scans/practice.png"));
+        QVERIFY(w.job() == other);
+    }
+
     void damagedAndForeignFilesAreSaidInWords_data() {
         QTest::addColumn<QByteArray>("bytes");
         QTest::addColumn<QString>("words");

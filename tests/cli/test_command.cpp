@@ -93,6 +93,35 @@ private slots:
         VERIFY_NEAR(back.json()["extents_mm"].toObject()["width"].toDouble(), 2 * width, 1e-3);
     }
 
+    void aJobAndAGroupOfItAreSizedAsOne() {
+        QCOMPARE(ran({"demo", "-o", at("demo")}).status, 0);
+        const QString job = at("demo/felt-tags.rapt");
+        const Ran r = ran({"resize", job, "--height", "150", "-o", at("r.rapt"), "--json"});
+        QCOMPARE(r.status, 0);
+        const QJsonObject before = r.json()["extents_before_mm"].toObject();
+        const QJsonObject after = r.json()["extents_after_mm"].toObject();
+        VERIFY_NEAR(after["height"].toDouble(), 150, 0.01);
+        VERIFY_NEAR(after["width"].toDouble() / before["width"].toDouble(),
+                    150 / before["height"].toDouble(), 0.002);
+        // What the written job sews is as large, about the same middle.
+        const Ran sewn = ran({"stitch", at("r.rapt"), "-o", at("r.stitch.csv"), "--json"});
+        const QJsonObject e = sewn.json()["extents_mm"].toObject();
+        VERIFY_NEAR(e["height"].toDouble(), 150, 0.01);
+        VERIFY_NEAR(e["x"].toDouble() + e["width"].toDouble() / 2,
+                    before["x"].toDouble() + before["width"].toDouble() / 2, 0.01);
+        const Job read = *readJobFile(job.toStdString());
+        QVERIFY(!read.pieces.empty());
+        const QString group = QString::fromStdString(read.pieces[0].group);
+        QVERIFY(!group.isEmpty());
+        QCOMPARE(
+            ran({"resize", job, "--group", group, "--scale", "0.9", "-o", at("g.rapt")}).status, 0);
+        QVERIFY(ran({"resize", job, "--group", "no", "--scale", "2", "-o", at("x")})
+                    .err.contains(group.toUtf8()));
+        QCOMPARE(ran({"resize", job, "--free", "--width", "9", "-o", at("x")}).status, 2);
+        QCOMPARE(ran({"resize", kite, "--group", "a", "--width", "9", "-o", at("x")}).status, 2);
+        QVERIFY(!QFile::exists(at("x")));
+    }
+
     void resizeSaysWhatItCannotDoAndWritesNothing() {
         const Ran large =
             ran({"resize", kite, "--scale", "9", "--keep", "stitches", "-o", at("x")});

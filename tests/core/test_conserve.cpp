@@ -4,6 +4,7 @@
 
 #include "divide/hooping_lists.h"
 #include "job/edit.h"
+#include "respace/respace.h"
 #include "thread/origin.h"
 #include "thread/ties.h"
 
@@ -71,6 +72,24 @@ class TestConserve : public QObject {
     const Library lib = test::library();
 
 private slots:
+    void sizingSaysOfEveryStitchWhatBecameOfIt() {
+        for (quint64 seed = 1; seed <= 24; ++seed) {
+            test::Dice dice(seed + 3000);
+            const StitchList list = test::randomDesign(seed, dice.between(30, 120));
+            const ScaleFactors k{dice.between(0.7, 1.5),
+                                 dice.between(0, 1) < 0.5 ? 1 : dice.between(0.7, 1.5)};
+            const auto laid = respace(list, k, {});
+            QVERIFY(laid);
+            QCOMPARE(laid->list.origins.size(), laid->list.stitches.size());
+            // What is not laid afresh lies where scaling takes it.
+            StitchList scaled = list;
+            for (Stitch& s : scaled.stitches)
+                s = stitchAt(s.op, {s.at().x * k.x, s.at().y * k.y}, s.thread);
+            const auto broken = brokenAccount(scaled, {&laid->list});
+            QVERIFY2(!broken, broken ? broken->c_str() : "");
+        }
+    }
+
     void cutsLoseNothing_data() {
         QTest::addColumn<quint64>("seed");
         const int count = qEnvironmentVariableIntValue("RAPT_SEEDS");

@@ -230,6 +230,34 @@ private slots:
         QVERIFY(!fitToField(job, {"a"}, hoop, {}, 70));
     }
 
+    void severalAreSizedAsOneWithTheirCopies() {
+        Job job = jobOf({block("a", -20, 50, 30, 20, 30), block("b", 30, 60, 20, 20)});
+        Repeat r;
+        r.id = "r";
+        r.pieces = {"a", "b"};
+        r.columns = 3;
+        r.acrossMm = 7;
+        job.repeats = {r};
+        const StitchedJob before = stitched(job);
+        ResizeRequest request;
+        request.widthMm = 400;
+        const auto sized = sizedAsOne(job, {"a", "b"}, request);
+        QVERIFY(sized);
+        const StitchedJob s = stitched(sized->edit.change(job));
+        Box box, was;
+        for (const PieceSpan& span : s.spans) box.add(span.extents);
+        for (const PieceSpan& span : before.spans) was.add(span.extents);
+        VERIFY_NEAR(box.width(), 400, 0.01);
+        VERIFY_NEAR(distance(box.centre(), was.centre()), 0, 0.001);
+        VERIFY_NEAR(box.height() / was.height(), 400 / was.width(), 0.005);
+        const auto gapOf = [](const StitchedJob& j) {
+            return j.spans[2].extents.minX - j.spans[0].extents.maxX;
+        };
+        VERIFY_NEAR(gapOf(s) / gapOf(before), sized->factor, 0.02);
+        job.piece("b")->locked = true;
+        QVERIFY(!sizedAsOne(job, {"a", "b"}, request));
+    }
+
     void whatLiesInABorderGrowsUpToItsMargin() {
         const Job job = jobOf({ring("ring", 50, 40), block("dot", 0, 0, 20, 20)});
         const auto fit = fitBetweenNeighbours(job, {"dot"}, field(300, 300), {}, 4);

@@ -50,7 +50,6 @@ protected:
     void setEdges(int left, int top) { edges = {left, top}; }
     /// Gives up the gesture that goes on; nothing has happened then.
     void cancelGesture();
-    bool gestureGoesOn() const { return held != nullptr; }
     bool fits() const { return fitted; }
     QPointF pointer() const { return pointerPx; }
 

@@ -25,7 +25,6 @@ public:
     void setStitches(std::shared_ptr<const StitchList> list);
     /// Shows only the first so many records; pictures that this does not change are kept.
     void setEnd(std::size_t records);
-    bool isEmpty() const { return !index; }
 
     /// Paints what is there and orders what is missing.
     void paint(QPainter& painter, const ViewMap& map, const QRect& visible, double pixelRatio);

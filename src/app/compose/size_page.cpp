@@ -7,6 +7,41 @@
 
 namespace rapt::app {
 
+namespace {
+
+/// Small pieces are sized before the next key is read.
+constexpr std::chrono::milliseconds patience{30};
+
+Result<Edit> editOf(const Result<SizedAsOne>& sized) {
+    if (!sized) return sized.error();
+    return sized->edit;
+}
+
+/// The piece at so many percent of its own size, about its middle.
+Result<Edit> scaledTo(const Piece& piece, std::optional<double> across, std::optional<double> down,
+                      bool locked) {
+    const auto list = stitchPiece(piece);
+    if (!list) return list.error();
+    const auto box = unscaledBox(piece, extentsOf(**list));
+    if (!box) return cannotDo("it has no extent that could be resized");
+    Pose pose = piece.pose;
+    const Vec2 middle = pose.affine()(box->centre());
+    if (locked) {
+        const double factor = across.value_or(100) / 100 / pose.meanScale();
+        pose.scaleX *= factor;
+        pose.scaleY *= factor;
+    } else {
+        if (across) pose.scaleX = std::copysign(*across / 100, pose.scaleX);
+        if (down) pose.scaleY = std::copysign(*down / 100, pose.scaleY);
+    }
+    const Vec2 moved = pose.affine()(box->centre());
+    pose.x += middle.x - moved.x;
+    pose.y += middle.y - moved.y;
+    return setPose(piece.id, pose, "Resize");
+}
+
+} // namespace
+
 SizePage::SizePage(Session& s)
     : ComposePage(s), hint(quietLabel({})), fields(new QWidget), name(new QLineEdit),
       x(new LengthEdit(s, "Across")), y(new LengthEdit(s, "Down")),
@@ -42,11 +77,7 @@ SizePage::SizePage(Session& s)
     form->addWidget(facts);
     column->addWidget(hint);
     column->addWidget(fields);
-    connect(name, &QLineEdit::editingFinished, this, [this] {
-        const Piece* p = onePiece();
-        if (p && name->isModified() && !name->text().trimmed().isEmpty())
-            session.document.apply(renamePiece(p->id, name->text().trimmed().toStdString()));
-    });
+    connect(name, &QLineEdit::editingFinished, this, &SizePage::rename);
     connect(x, &LengthEdit::typed, this, [this](double mm) { moveTo(mm, {}); });
     connect(y, &LengthEdit::typed, this, [this](double mm) { moveTo({}, mm); });
     connect(width, &LengthEdit::typed, this, [this](double mm) { resizeTo(mm, {}); });
@@ -56,12 +87,18 @@ SizePage::SizePage(Session& s)
     connect(locked, &QCheckBox::toggled, this, &SizePage::refresh);
     connect(turn, &NumberEdit::typed, this, &SizePage::turnTo);
     connect(keep, &QComboBox::activated, this, [this](int i) {
-        if (const Piece* p = onePiece())
-            session.document.apply(setKeep(p->id, i == 0 ? Keep::spacing : Keep::stitches));
+        std::vector<Edit> edits;
+        for (const std::string& id : session.selection.ids())
+            edits.push_back(setKeep(id, i == 0 ? Keep::spacing : Keep::stitches));
+        session.document.apply(together("Change what the size keeps", std::move(edits)));
+    });
+    connect(&session.document, &Document::changed, this, [this] {
+        if (!asked.empty() && !session.holds(askedIn)) asked.clear();
     });
 }
 
 void SizePage::refresh() {
+    if (session.selection.ids().size() > 1) return refreshSeveral();
     const Piece* piece = onePiece();
     const auto* stitches = piece ? session.stitchesOf(*piece) : nullptr;
     const bool sewn = stitches && stitches->list;
@@ -69,35 +106,81 @@ void SizePage::refresh() {
     if (piece && !stitches) return;
     fields->setVisible(sewn);
     hint->setVisible(!sewn);
-    if (!sewn) {
-        const Box box = session.selectionBox();
-        hint->setText(
-            session.selection.ids().empty() ? tr("Choose a piece on the cloth or in the list.")
-            : piece                         ? QString::fromStdString(stitches->list.error().reason)
-                    : tr("%1 pieces, together %2 × %3. Move and turn them together; sizes "
-                         "are set one by one, or under Place.")
-                          .arg(session.selection.ids().size())
-                          .arg(session.lengthText(box.width()), session.lengthText(box.height())));
-        return;
-    }
-    const Box& box = stitches->extents;
-    centre = session.copyMapOfSelection()(piece->pose.unscaled().affine()(box.centre()));
-    if (!name->hasFocus() || !name->isModified())
-        name->setText(QString::fromStdString(piece->name));
+    if (sewn) return refreshOne(*piece, **stitches->list, stitches->extents);
+    hint->setText(piece ? QString::fromStdString(stitches->list.error().reason)
+                        : tr("Choose a piece on the cloth or in the list."));
+}
+
+void SizePage::refreshOne(const Piece& piece, const StitchList& list, const Box& box) {
+    centre = session.copyMapOfSelection()(piece.pose.unscaled().affine()(box.centre()));
+    if (!name->hasFocus() || !name->isModified()) name->setText(QString::fromStdString(piece.name));
     x->setMm(centre.x);
     y->setMm(centre.y);
-    width->setMm(box.width());
-    height->setMm(box.height());
-    const double sx = std::abs(piece->pose.scaleX), sy = std::abs(piece->pose.scaleY);
+    if (asked.empty()) {
+        width->setMm(box.width());
+        height->setMm(box.height());
+    }
+    const double sx = std::abs(piece.pose.scaleX), sy = std::abs(piece.pose.scaleY);
     percent->setValue(100 * (locked->isChecked() ? std::sqrt(sx * sy) : sx));
     percentDown->setValue(100 * sy);
+    locked->setEnabled(true);
     downRow->setVisible(!locked->isChecked());
-    turn->setValue(piece->pose.rotationDeg);
+    turn->setValue(piece.pose.rotationDeg);
     for (QWidget* w : std::initializer_list<QWidget*>{x, y, width, height, percent, turn})
-        w->setEnabled(!piece->locked);
-    keep->setCurrentIndex(piece->keep == Keep::spacing ? 0 : 1);
+        w->setEnabled(!piece.locked);
+    keep->setCurrentIndex(piece.keep == Keep::spacing ? 0 : 1);
     keep->setToolTip(tr("Stitches are laid afresh at the new size, or moved along with it"));
-    showFacts(*piece, **stitches->list);
+    showFacts(piece, list);
+}
+
+/// One frame round all of them; scale and turn count from what they are now.
+void SizePage::refreshSeveral() {
+    const Box box = session.selectionBox();
+    fields->setVisible(!box.empty());
+    hint->setVisible(box.empty());
+    hint->setText(tr("Nothing of what is chosen is sewn."));
+    if (box.empty()) return;
+    centre = box.centre();
+    std::vector<const Piece*> pieces;
+    for (const std::string& id : session.selection.ids())
+        if (const Piece* p = session.job().piece(id)) pieces.push_back(p);
+    const auto all = [&](auto holds) { return std::all_of(pieces.begin(), pieces.end(), holds); };
+    const std::string group = pieces.front()->group;
+    const bool oneGroup = !group.empty() && all([&](const Piece* p) { return p->group == group; });
+    if (!name->hasFocus() || !name->isModified())
+        name->setText(oneGroup ? QString::fromStdString(group) : QString());
+    name->setPlaceholderText(tr("a name makes them a group"));
+    x->setMm(centre.x);
+    y->setMm(centre.y);
+    if (asked.empty()) {
+        width->setMm(box.width());
+        height->setMm(box.height());
+    }
+    percent->setValue(100);
+    locked->setEnabled(false);
+    downRow->hide();
+    turn->setValue(0);
+    const bool anyLocked = !all([](const Piece* p) { return !p->locked; });
+    for (QWidget* w : std::initializer_list<QWidget*>{x, y, width, height, percent, turn})
+        w->setEnabled(!anyLocked);
+    const Keep first = pieces.front()->keep;
+    keep->setCurrentIndex(!all([&](const Piece* p) { return p->keep == first; }) ? -1
+                          : first == Keep::spacing                               ? 0
+                                                                                 : 1);
+    QString words =
+        tr("%n pieces, sized and turned as one.", nullptr, static_cast<int>(pieces.size()));
+    words.replace("%n", QString::number(pieces.size()));
+    if (anyLocked) words += " " + tr("Some are locked; unlock them first.");
+    facts->setText(words);
+}
+
+void SizePage::rename() {
+    const QString text = name->text().trimmed();
+    if (!name->isModified() || text.isEmpty()) return;
+    if (const Piece* p = onePiece())
+        session.document.apply(renamePiece(p->id, text.toStdString()));
+    else if (session.selection.ids().size() > 1)
+        session.document.apply(setGroup(session.selection.ids(), text.toStdString()));
 }
 
 void SizePage::showFacts(const Piece& piece, const StitchList& list) {
@@ -122,41 +205,67 @@ void SizePage::moveTo(std::optional<double> mmX, std::optional<double> mmY) {
 }
 
 void SizePage::resizeTo(std::optional<double> mmWidth, std::optional<double> mmHeight) {
-    const Piece* piece = onePiece();
-    if (!piece) return;
-    const auto pose = resizedTo(*piece, mmWidth, mmHeight, locked->isChecked());
-    if (pose)
-        session.document.apply(setPose(piece->id, *pose, "Resize"));
-    else
-        emit failed(tr("This size cannot be made"), QString::fromStdString(pose.error().reason));
+    ResizeRequest request;
+    request.widthMm = mmWidth;
+    request.heightMm = mmHeight;
+    ask([ids = session.selection.ids(), request,
+         locked = locked->isChecked()](const Job& job, std::stop_token stop) -> Result<Edit> {
+        const Piece* one = ids.size() == 1 ? job.piece(ids[0]) : nullptr;
+        if (!one) return editOf(sizedAsOne(job, ids, request, stop));
+        const auto pose = resizedTo(*one, request.widthMm, request.heightMm, locked);
+        if (!pose) return pose.error();
+        return setPose(one->id, *pose, "Resize");
+    });
 }
 
 void SizePage::scaleTo(std::optional<double> across, std::optional<double> down) {
-    const Piece* piece = onePiece();
-    const auto* stitches = piece ? session.stitchesOf(*piece) : nullptr;
-    const auto box = stitches ? unscaledBox(*piece, stitches->extents) : std::nullopt;
-    if (!box) return;
-    Pose pose = piece->pose;
-    const Vec2 middle = pose.affine()(box->centre());
-    const auto sized = [](double scale, double percentWanted) {
-        return std::copysign(percentWanted / 100, scale);
-    };
-    if (locked->isChecked()) {
-        const double now = pose.meanScale();
-        const double factor = across.value_or(100) / 100 / now;
-        pose.scaleX *= factor;
-        pose.scaleY *= factor;
-    } else {
-        if (across) pose.scaleX = sized(pose.scaleX, *across);
-        if (down) pose.scaleY = sized(pose.scaleY, *down);
-    }
-    const Vec2 moved = pose.affine()(box->centre());
-    pose.x += middle.x - moved.x;
-    pose.y += middle.y - moved.y;
-    session.document.apply(setPose(piece->id, pose, "Resize"));
+    ResizeRequest request;
+    request.scale = across.value_or(100) / 100;
+    ask([ids = session.selection.ids(), request, across, down,
+         locked = locked->isChecked()](const Job& job, std::stop_token stop) -> Result<Edit> {
+        const Piece* one = ids.size() == 1 ? job.piece(ids[0]) : nullptr;
+        if (!one) return editOf(sizedAsOne(job, ids, request, stop));
+        return scaledTo(*one, across, down, locked);
+    });
+}
+
+void SizePage::ask(Sizing sizing) {
+    if (session.selection.empty()) return;
+    askedIn = session.inThisJob();
+    asked.push_back(std::move(sizing));
+    if (!working->isBusy()) workOut();
+}
+
+/// In the background, as everything is stitched at its new size a few times over. What was edited
+/// meanwhile is kept: the size is then worked out anew for the job as it is.
+void SizePage::workOut() {
+    if (asked.empty()) return;
+    const quint64 revision = session.document.revision();
+    working->ask(
+        askedIn,
+        [job = session.job(), make = asked.front()](std::stop_token stop) {
+            return make(job, stop);
+        },
+        [this, revision](const Result<Edit>& edit) {
+            if (asked.empty()) return;
+            if (revision != session.document.revision()) return workOut();
+            asked.pop_front();
+            if (edit)
+                session.document.apply(*edit);
+            else
+                emit failed(tr("This size cannot be made"),
+                            QString::fromStdString(edit.error().reason));
+            workOut();
+            if (asked.empty()) refresh();
+        },
+        patience);
 }
 
 void SizePage::turnTo(double degrees) {
+    if (session.selection.ids().size() > 1) {
+        session.document.apply(turnPieces(session.selection.ids(), degrees, centre));
+        return refreshSeveral();
+    }
     const Piece* piece = onePiece();
     if (!piece) return;
     const Vec2 about = session.copyMapOfSelection().inverse()(centre);

@@ -1,9 +1,12 @@
 #pragma once
-// Size: where the piece lies, how large it is, how it is turned.
+// Size: where what is chosen lies, how large it is, how it is turned. Several pieces are sized as
+// one.
 
 #include "app/compose/compose_page.h"
+#include "place/sizing.h"
 
 #include <QCheckBox>
+#include <deque>
 
 namespace rapt::app {
 
@@ -14,11 +17,19 @@ public:
     void refresh() override;
 
 private:
+    void refreshSeveral();
+    void refreshOne(const Piece& piece, const StitchList& list, const Box& box);
+    void rename();
     void moveTo(std::optional<double> x, std::optional<double> y);
     void resizeTo(std::optional<double> width, std::optional<double> height);
     void scaleTo(std::optional<double> across, std::optional<double> down);
     void turnTo(double degrees);
     void showFacts(const Piece& piece, const StitchList& list);
+
+    /// What makes the edit of a size that was typed, from the job as it is then.
+    using Sizing = std::function<Result<Edit>(const Job&, std::stop_token)>;
+    void ask(Sizing sizing);
+    void workOut();
 
     QLabel* hint;
     QWidget* fields;
@@ -29,7 +40,10 @@ private:
     QCheckBox* locked;
     QComboBox* keep;
     QLabel* facts;
-    Vec2 centre; ///< of the shown copy, cloth frame
+    Vec2 centre;              ///< of the shown copy, cloth frame
+    std::deque<Sizing> asked; ///< in the order typed: none is lost while another is worked out
+    Address askedIn;          ///< the job that they are for
+    std::unique_ptr<Errands> working = session.errands();
 };
 
 } // namespace rapt::app

@@ -3,7 +3,6 @@
 #include "app/panels/plain_table.h"
 
 #include <QSignalBlocker>
-#include <QtConcurrent>
 
 namespace rapt::app {
 BatchPage::BatchPage(Session& s)
@@ -34,27 +33,7 @@ BatchPage::BatchPage(Session& s)
     });
     connect(table, &QTableWidget::itemSelectionChanged, this, &BatchPage::fill);
     connect(nameList, &QPlainTextEdit::textChanged, this, &BatchPage::fill);
-    connect(&watcher, &QFutureWatcher<Answer>::finished, this, [this] {
-        answer = watcher.result();
-        fill();
-        if (answer.revision != session.document.revision() ||
-            answer.request.quantity != request.quantity || answer.request.gapMm != request.gapMm)
-            ask();
-    });
-    connect(&laying, &QFutureWatcherBase::finished, this, [this] {
-        layOut->setEnabled(true);
-        const auto made = laying.result();
-        if (*made)
-            emit jobMade(**made);
-        else
-            emit failed(tr("The batch was not laid out."),
-                        QString::fromStdString(made->error().reason));
-    });
-}
-
-BatchPage::~BatchPage() {
-    watcher.waitForFinished();
-    laying.waitForFinished();
+    connect(laying.get(), &Errands::busyChanged, this, &BatchPage::fill);
 }
 
 void BatchPage::refresh() {
@@ -62,22 +41,27 @@ void BatchPage::refresh() {
         request.quantity = quantityInBrief = briefed;
     quantity->setValue(request.quantity);
     gap->setMm(request.gapMm);
-    if (answer.revision != session.document.revision()) ask();
+    if (answer.revision != session.document.revision() && !planning->isBusy()) ask();
     fill();
 }
 
 void BatchPage::ask() {
-    if (watcher.isRunning()) return; // asked again when it is done
-    watcher.setFuture(QtConcurrent::run([job = session.job(), library = session.library,
-                                         asked = request, revision = session.document.revision()] {
-        Answer a{revision, asked, {}, {}};
-        const auto offers = planBatch(job, library.hoops, library, asked);
-        if (offers)
-            a.offers = *offers;
-        else
-            a.reason = QString::fromStdString(offers.error().reason);
-        return a;
-    }));
+    planning->ask(
+        session.asItIsNow(),
+        [job = session.job(), library = session.library, asked = request,
+         revision = session.document.revision()](std::stop_token) {
+            Answer a{revision, {}, {}};
+            const auto offers = planBatch(job, library.hoops, library, asked);
+            if (offers)
+                a.offers = *offers;
+            else
+                a.reason = QString::fromStdString(offers.error().reason);
+            return a;
+        },
+        [this](const Answer& made) {
+            answer = made;
+            fill();
+        });
 }
 
 std::vector<std::string> BatchPage::names() const {
@@ -115,7 +99,7 @@ void BatchPage::fill() {
         }
     }
     if (n > 0) table->selectRow(kept >= 0 ? kept : std::max(0, firstOwned));
-    layOut->setEnabled(n > 0 && !laying.isRunning());
+    layOut->setEnabled(n > 0 && !laying->isBusy());
     if (n == 0) {
         words->setText(answer.reason);
         return;
@@ -137,13 +121,19 @@ void BatchPage::fill() {
 
 void BatchPage::lay() {
     const int i = table->currentRow();
-    if (i < 0 || i >= static_cast<int>(answer.offers.size()) || laying.isRunning()) return;
-    layOut->setEnabled(false);
-    laying.setFuture(
-        QtConcurrent::run([job = session.job(), library = session.library,
-                           offer = answer.offers[static_cast<std::size_t>(i)], given = names()] {
-            return std::make_shared<const Result<Job>>(batchJob(job, offer, library, given));
-        }));
+    if (i < 0 || i >= static_cast<int>(answer.offers.size()) || laying->isBusy()) return;
+    laying->ask(
+        session.inThisJob(),
+        [job = session.job(), library = session.library,
+         offer = answer.offers[static_cast<std::size_t>(i)],
+         given = names()](std::stop_token) { return batchJob(job, offer, library, given); },
+        [this](const Result<Job>& made) {
+            if (made)
+                emit jobMade(*made);
+            else
+                emit failed(tr("The batch was not laid out."),
+                            QString::fromStdString(made.error().reason));
+        });
 }
 
 } // namespace rapt::app

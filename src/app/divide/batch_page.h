@@ -4,7 +4,6 @@
 #include "app/compose/compose_page.h"
 #include "divide/batch.h"
 
-#include <QFutureWatcher>
 #include <QPlainTextEdit>
 #include <QTableWidget>
 
@@ -14,7 +13,6 @@ class BatchPage : public ComposePage {
     Q_OBJECT
 public:
     explicit BatchPage(Session& session);
-    ~BatchPage() override;
     void refresh() override;
 
 signals:
@@ -22,10 +20,9 @@ signals:
     void jobMade(const Job& job);
 
 private:
-    /// What is asked, and what came of it.
+    /// What came of what was asked.
     struct Answer {
-        quint64 revision = 0;
-        BatchRequest request;
+        std::optional<quint64> revision; ///< of the job that was asked about
         std::vector<BatchOffer> offers;
         QString reason;
     };
@@ -43,8 +40,7 @@ private:
     BatchRequest request;
     int quantityInBrief = 0;
     Answer answer;
-    QFutureWatcher<Answer> watcher;
-    QFutureWatcher<std::shared_ptr<const Result<Job>>> laying;
+    std::unique_ptr<Errands> planning = session.errands(), laying = session.errands();
 };
 
 } // namespace rapt::app

@@ -64,6 +64,7 @@ void Document::reset(Job job, const QString& path) {
     if (job.identity.text.empty()) job.identity = newIdentity();
     history.clear();
     history.push_back({QString(), std::move(job)});
+    ++jobsOpened;
     filePath = path;
     savedPosition = 0;
     moveTo(0);
@@ -87,13 +88,15 @@ Status Document::open(const QString& path) {
 }
 
 Status Document::saveTo(const QString& path) {
-    const Status written = writeAside(path.toStdString(), job());
-    if (!written) return written;
+    const Job asItWas = job();
+    const std::size_t at = position;
+    const Status wrote = writeAside(path.toStdString(), written());
+    if (!wrote) return wrote;
     filePath = path;
-    savedPosition = position;
+    savedPosition = at < history.size() && history[at].job == asItWas ? at : nowhere;
     lastMergeKey.clear();
     emit fileChanged();
-    return written;
+    return wrote;
 }
 
 } // namespace rapt::app

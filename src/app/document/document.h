@@ -19,6 +19,8 @@ public:
     const Job& job() const { return history[position].job; }
     /// Grows with every change, also by undo and redo.
     quint64 revision() const { return changes; }
+    /// Grows whenever another job takes the place of this one.
+    quint64 opened() const { return jobsOpened; }
 
     /// Makes an undo entry named after the edit. An edit that changes nothing is dropped. Edits
     /// with the same non-empty `mergeKey` in a row become one entry (a burst of arrow keys).
@@ -37,7 +39,12 @@ public:
     void reset(Job job, const QString& path);
     /// Opens a job, or a design as a new job. The job stays as it is if that fails.
     Status open(const QString& path);
+    /// Writes it. What is edited meanwhile is not in the file and is not taken for saved.
     Status saveTo(const QString& path);
+    /// What is written in the job's place, and kept for recovery: the job without what is only
+    /// there for a while.
+    void setWritten(std::function<Job(const Job&)> of) { writtenOf = std::move(of); }
+    Job written() const { return writtenOf ? writtenOf(job()) : job(); }
     /// A recovered job: it differs from its file, if it has one.
     void resetRecovered(Job job, const QString& path);
 
@@ -60,9 +67,10 @@ private:
     std::size_t position = 0;
     /// Where the saved job stands in the history; past its end if it is in none.
     std::size_t savedPosition = 0;
-    quint64 changes = 0;
+    quint64 changes = 0, jobsOpened = 0;
     QString filePath;
     QString lastMergeKey;
+    std::function<Job(const Job&)> writtenOf;
 };
 
 } // namespace rapt::app

@@ -11,7 +11,7 @@
 namespace rapt::app {
 namespace {
 
-constexpr int pauseMs = 1500;
+constexpr int pauseMs = 1500, longestWaitMs = 8000;
 
 QString pathNoteOf(const QString& copy) { return copy + ".path"; }
 QString lockOf(const QString& copy) { return copy + ".lock"; }
@@ -30,23 +30,33 @@ Recovery::Recovery(Document& d, QObject* parent) : QObject(parent), document(d) 
     timer.setSingleShot(true);
     timer.setInterval(pauseMs);
     connect(&timer, &QTimer::timeout, this, &Recovery::writeNow);
-    connect(&document, &Document::fileChanged, this, [this] { timer.start(); });
+    connect(&document, &Document::fileChanged, this, [this] {
+        if (!waiting.isValid()) waiting.start();
+        timer.start(
+            std::clamp<int>(static_cast<int>(longestWaitMs - waiting.elapsed()), 0, pauseMs));
+    });
 }
 
 Recovery::~Recovery() { discard(); }
 
 void Recovery::writeNow() {
     timer.stop();
-    pool.start([copy = copyPath, changed = document.isChanged(),
-                path = document.path().toStdString(), job = document.job()] {
+    waiting.invalidate();
+    pool.start([this, copy = copyPath, changed = document.isChanged(),
+                path = QFileInfo(document.path()).absoluteFilePath().toStdString(),
+                isNew = document.path().isEmpty(), job = document.written()] {
         if (!changed) {
             QFile::remove(copy);
             QFile::remove(pathNoteOf(copy));
             return;
         }
         // The note goes first: a copy without its note would lose the file's name.
-        (void)writeWholeFile(pathNoteOf(copy).toStdString(), path);
-        (void)writeJobFile(copy.toStdString(), job);
+        Status wrote = writeWholeFile(pathNoteOf(copy).toStdString(), isNew ? "" : path);
+        if (wrote) wrote = writeJobFile(copy.toStdString(), job);
+        QMetaObject::invokeMethod(this, [this, wrote] {
+            if (!wrote && !failing) emit failed(QString::fromStdString(wrote.error().line()));
+            failing = !wrote;
+        });
     });
 }
 

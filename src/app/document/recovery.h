@@ -18,8 +18,9 @@ struct RecoveredJob {
     QString copy;         ///< file name of the copy, to be removed once it is dealt with
 };
 
-/// Writes the copy a moment after a change, in the user's data folder. Each run has a copy of its
-/// own, held by a lock file, so that runs side by side do not touch each other's.
+/// Writes the copy a moment after a change, at least every ten seconds while changes keep coming,
+/// in the user's data folder. Each run has a copy of its own, held by a lock file, so that runs
+/// side by side do not touch each other's.
 class Recovery : public QObject {
     Q_OBJECT
 public:
@@ -38,11 +39,17 @@ public:
     static void remove(const RecoveredJob& recovered);
     static QString folder();
 
+signals:
+    /// The copy cannot be written: why. Said once until it can be again.
+    void failed(const QString& reason);
+
 private:
     Document& document;
     QString copyPath;
     std::unique_ptr<QLockFile> lock;
     QTimer timer;
+    QElapsedTimer waiting; ///< since the first change that is in no copy yet
+    bool failing = false;
     QThreadPool pool; ///< one thread: copies are written in order
 };
 

@@ -28,6 +28,8 @@ Session::Session(Library lib, QObject* parent)
     connect(&weighing, &WeighState::partingChanged, this,
             [this] { derivation.setComparing(weighing.parting().has_value()); });
     connect(&document, &Document::changed, this, [this] {
+        if (std::exchange(openedBefore, document.opened()) != document.opened())
+            registering.dropProposed();
         // First, so that nobody takes what is derived for that of the new job.
         derive();
         selection.dropVanished();
@@ -43,6 +45,15 @@ const Result<std::shared_ptr<const Handing>>* Session::handing() {
 }
 
 Session::~Session() = default;
+
+std::unique_ptr<Errands> Session::errands() {
+    auto made = std::make_unique<Errands>([this](const Address& a) { return holds(a); });
+    connect(made.get(), &Errands::began, this, [this] { ++errandsRunning; });
+    connect(made.get(), &Errands::ended, this, [this] { --errandsRunning; });
+    connect(&document, &Document::changed, made.get(), &Errands::drop);
+    connect(this, &Session::hoopingChanged, made.get(), &Errands::drop);
+    return made;
+}
 
 void Session::derive() { derivation.request(document.job(), workersLibrary); }
 
@@ -162,8 +173,7 @@ std::optional<Session::Field> Session::field() const {
     if (!selection.empty())
         if (const Hooping* own = job().firstHoopingOf(selection.ids()[0])) planned = own;
     if (planned)
-        if (auto hoop = library.hoop(planned->hoop))
-            return Field{std::move(*hoop), planned->pose};
+        if (auto hoop = library.hoop(planned->hoop)) return Field{std::move(*hoop), planned->pose};
     for (const std::string& id : job().brief.hoops)
         if (auto hoop = library.hoop(id)) return Field{std::move(*hoop), {}};
     return std::nullopt;

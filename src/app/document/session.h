@@ -5,6 +5,7 @@
 #include "app/document/derivation.h"
 #include "app/document/document.h"
 #include "app/document/recovery.h"
+#include "app/kit/errand.h"
 #include "app/state/divide_state.h"
 #include "app/state/ledger_state.h"
 #include "app/state/letter_state.h"
@@ -65,6 +66,18 @@ public:
     LedgerState ledger;
 
     const Job& job() const { return document.job(); }
+    /// Where an answer belongs that is worked out in the background: to the job as it is now, to
+    /// this job whatever is edited meanwhile, to the chosen hooping of it.
+    Address asItIsNow() const { return {document.opened(), document.revision(), {}}; }
+    Address inThisJob() const { return {document.opened(), {}, {}}; }
+    Address atThisHooping() const { return {document.opened(), {}, hooping()}; }
+    bool holds(const Address& a) const {
+        return a.opened == document.opened() &&
+               (!a.revision || *a.revision == document.revision()) &&
+               (!a.hooping || *a.hooping == hooping());
+    }
+    /// For work in the background: stops asking once an address is gone.
+    std::unique_ptr<Errands> errands();
     std::shared_ptr<const Derived> derived() const { return derivation.latest(); }
     /// The same once there is something of each part, or null.
     const Derived* checked() const;
@@ -155,7 +168,7 @@ public:
     /// True while something of the chosen piece or the scan is being worked out.
     bool isLooking() const {
         return letters.isBusy() || scans.isReading() || chosenStitches.isBusy() ||
-               registering.isBusy();
+               registering.isBusy() || errandsRunning > 0;
     }
 
     /// How many records the ledger has of this job; told by the Ledger stage.
@@ -181,7 +194,6 @@ public:
     SewingState& sewing; ///< machines, needles, the queue; of a header of its own
 
 private:
-    void dropVanished();
     Status reloadLibrary();
     void derive();
     /// Takes a saved record into the library, and judges by it.
@@ -190,6 +202,8 @@ private:
 
     Stage currentStage = Stage::compose;
     ToolKind currentTool = ToolKind::select;
+    int errandsRunning = 0;
+    quint64 openedBefore = 0;
     Lookup<Piece, PieceStitches> chosenStitches;
     bool catching = true;
     int chosenHooping = 0;

@@ -301,14 +301,15 @@ void RecordsPage::changeChosen() {
 
 void RecordsPage::removeChosen() {
     if (!whole) return;
+    const StitchOut record = *whole; // another may be shown when the question is answered
     QMessageBox box(QMessageBox::Question, tr("Remove this record?"),
                     tr("%1 of %2 goes for good; what was learnt from it may change.")
-                        .arg(text(whole->job), text(whole->date)),
+                        .arg(text(record.job), text(record.date)),
                     QMessageBox::Cancel, this);
     box.addButton(tr("Remove"), QMessageBox::AcceptRole);
     box.exec();
     if (box.buttonRole(box.clickedButton()) != QMessageBox::AcceptRole) return;
-    const QString uid = text(whole->uid);
+    const QString uid = text(record.uid);
     session.ledger.ask(
         this, [uid](SharedLedger& l) { return l.with([&](Ledger& r) { return r.remove({uid}); }); },
         [this](const Status& removed) {
@@ -319,9 +320,10 @@ void RecordsPage::removeChosen() {
 
 void RecordsPage::openChosen(bool withNewName) {
     if (!whole || whole->jobFile.empty()) return;
+    const StitchOut record = *whole;
     std::string from, to;
-    if (withNewName && !whole->lettering.empty()) {
-        from = whole->lettering.front().text;
+    if (withNewName && !record.lettering.empty()) {
+        from = record.lettering.front().text;
         bool good = false;
         to = QInputDialog::getText(this, tr("Again with another name"),
                                    tr("Instead of “%1”:").arg(text(from)), QLineEdit::Normal,
@@ -330,7 +332,7 @@ void RecordsPage::openChosen(bool withNewName) {
                  .toStdString();
         if (!good || to.empty()) return;
     }
-    const QString hash = text(whole->jobFile);
+    const QString hash = text(record.jobFile);
     session.ledger.ask(
         this,
         [hash](SharedLedger& l) -> Result<Job> {

@@ -30,7 +30,6 @@ private:
     void look();
     void showCount();
     void showChosen();
-    void withChosen(std::function<void(const StitchOut&)> act);
     void keep(const StitchOut& before, const JobSewn& sewn);
     void changeChosen();
     void removeChosen();

@@ -162,18 +162,29 @@ void NamesPage::saveJobs() {
     if (!planned) return;
     const QString folder = askFolder(window(), tr("Folder for the jobs"));
     if (folder.isEmpty()) return;
-    int number = 0;
+    QStringList files;
+    int number = 0, saved = 0;
+    for (const NamedLettering& n : planned->names)
+        if (++number; n.usable) files << fileNameOf(number, n.name);
+    if (!mayReplace(window(), folder, files)) return;
+    number = 0;
     for (const NamedLettering& n : planned->names) {
         ++number;
         if (!n.usable) continue;
         const Job job = withName(session.job(), session.selection.ids()[0], n.name, n.capHeightMm);
-        const Status saved =
+        const Status wrote =
             writeJobFile(QDir(folder).filePath(fileNameOf(number, n.name)).toStdString(), job);
-        if (!saved)
+        if (!wrote)
             return emit failed(tr("A job was not saved"),
-                               QString::fromStdString(saved.error().line()));
+                               QString::fromStdString(wrote.error().line()));
+        ++saved;
     }
-    words->setText(tr("%1 jobs were saved in %2.").arg(number).arg(folder));
+    const QString said = saved == 1 ? tr("1 job was saved in %1.").arg(folder)
+                                    : tr("%1 jobs were saved in %2.").arg(saved).arg(folder);
+    words->setText(saved == number
+                       ? said
+                       : said + " " +
+                             tr("%1 names were left out, as the list says.").arg(number - saved));
 }
 
 void NamesPage::refresh() {

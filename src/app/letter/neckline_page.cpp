@@ -187,7 +187,11 @@ void NecklinePage::setWords() {
     pose.mirror = false;
     pose.scaleX = pose.scaleY = 1;
     Cloth cloth = session.job().cloth;
-    cloth.guides.clear();
+    // The lines of an earlier neckline go; what was drawn by hand stays.
+    std::erase_if(cloth.guides, [](const GuideLine& g) {
+        return !g.seam && std::any_of(std::begin(guideNames), std::end(guideNames),
+                                      [&](const char* name) { return g.name == name; });
+    });
     for (std::size_t i = 0; i < planned->garment.size(); ++i) {
         GuideLine guide{guideNames[i], planned->garment[i]};
         for (Vec2& p : guide.line) p = p + centre;

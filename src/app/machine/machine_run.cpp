@@ -387,7 +387,8 @@ void MachineRun::resume() {
 
 void MachineRun::stop() {
     link.ask({{"do", "stop"}}, [this](const QJsonObject& reply) {
-        if (reply["ok"].toBool()) takeStatus(reply);
+        if (!reply["ok"].toBool()) return refused(tr("%1 does not stop").arg(name()), reply);
+        takeStatus(reply);
     });
 }
 

@@ -1,7 +1,7 @@
 #pragma once
 // Questions about files, by dialogs that can also be driven from outside.
 
-#include <QString>
+#include <QStringList>
 
 class QWidget;
 
@@ -12,5 +12,8 @@ QString askOpenName(QWidget* over, const QString& title, const QString& filter);
 QString askSaveName(QWidget* over, const QString& title, const QString& suggestion,
                     const QString& filter);
 QString askFolder(QWidget* over, const QString& title);
+
+/// True if none of these files is there yet, or the person says that they may be replaced.
+bool mayReplace(QWidget* over, const QString& folder, const QStringList& names);
 
 } // namespace rapt::app

@@ -43,6 +43,23 @@ TypedEdit::TypedEdit(const QString& name, QWidget* parent)
     edit->setObjectName(name);
     setFocusProxy(edit);
     connect(edit, &QLineEdit::editingFinished, this, &TypedEdit::take);
+    edit->installEventFilter(this);
+}
+
+bool TypedEdit::eventFilter(QObject* watched, QEvent* event) {
+    const bool asks = event->type() == QEvent::ShortcutOverride;
+    if (!asks && event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
+    const auto* key = static_cast<QKeyEvent*>(event);
+    const bool takesBack = key->matches(QKeySequence::Undo) || key->matches(QKeySequence::Redo);
+    if (asks && takesBack && !edit->isModified()) {
+        event->ignore(); // it is a shortcut then
+        return true;
+    }
+    if (!asks && key->key() == Qt::Key_Escape && edit->isModified()) {
+        show();
+        return true;
+    }
+    return QWidget::eventFilter(watched, event);
 }
 
 void TypedEdit::setRange(double l, double h) {
@@ -88,7 +105,9 @@ void TypedEdit::take() {
 
 LengthEdit::LengthEdit(Session& s, const QString& name, QWidget* parent)
     : TypedEdit(name, parent), session(s) {
-    connect(&session, &Session::viewChanged, this, [this] { TypedEdit::show(); });
+    connect(&session, &Session::viewChanged, this, [this] {
+        if (!field()->isModified()) show();
+    });
 }
 
 Result<double> LengthEdit::read(const std::string& text) const {

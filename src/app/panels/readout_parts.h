@@ -44,6 +44,8 @@ protected:
     virtual Result<double> read(const std::string& text) const = 0;
     virtual QString words(double value) const = 0;
     void show();
+    /// Ctrl+Z goes to the job unless something is typed; Escape takes back what is.
+    bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     void take();

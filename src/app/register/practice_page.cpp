@@ -5,9 +5,14 @@
 
 #include <QDateTime>
 #include <QRandomGenerator>
-#include <QtConcurrent>
 
 namespace rapt::app {
+
+namespace {
+
+constexpr const char* practiceScan = "scans/practice.png";
+
+} // namespace
 
 PracticePage::PracticePage(Session& s)
     : ComposePage(s), cards(new QCheckBox(tr("with locator cards on the marks"))),
@@ -29,99 +34,112 @@ PracticePage::PracticePage(Session& s)
     column->addWidget(table);
     column->addWidget(own);
     column->addStretch();
-    connect(&misplacing, &QFutureWatcherBase::finished, this, &PracticePage::misplaced);
+    connect(misplacing.get(), &Errands::busyChanged, this, &PracticePage::refresh);
+    // Undone, it is over.
+    connect(&session.document, &Document::changed, this, [this] {
+        if (!going || !session.holds(going->job)) return;
+        const Registration* now = session.job().registration(going->before.hooping);
+        if (now ? *now == going->before : !going->hadOne) going.reset();
+    });
+    session.document.setWritten([this](const Job& job) { return withoutPractice(job); });
 }
 
 void PracticePage::begin() {
-    if (session.hooping() < 0 || misplacing.isRunning()) return;
-    hoopingAsked = session.hooping() + 1;
-    session.registering.begin();
-    misplacing.setFuture(QtConcurrent::run(
-        [job = session.job(), library = session.library, hooping = hoopingAsked,
-         seed = QRandomGenerator::global()->generate64(), withCards = cards->isChecked()] {
-            return std::make_shared<const Result<PracticeScene>>(
-                misplaceUnseen(job, library, hooping, seed, withCards));
-        }));
-    refresh();
+    if (session.hooping() < 0 || misplacing->isBusy()) return;
+    end(); // another practice: what was there before the first one is what comes back
+    const int hooping = session.hooping() + 1;
+    misplacing->ask(
+        session.atThisHooping(),
+        [job = session.job(), library = session.library, hooping,
+         seed = QRandomGenerator::global()->generate64(), withCards = cards->isChecked()](
+            std::stop_token) { return misplaceUnseen(job, library, hooping, seed, withCards); },
+        [this, hooping](const Result<PracticeScene>& scene) { misplaced(scene, hooping); });
 }
 
-void PracticePage::misplaced() {
-    const auto scene = misplacing.result();
-    session.registering.end();
-    if (!*scene) {
-        emit failed(tr("The cloth could not be laid"),
-                    QString::fromStdString(scene->error().line()));
-        return refresh();
+void PracticePage::misplaced(const Result<PracticeScene>& scene, int hooping) {
+    if (!scene)
+        return emit failed(tr("The cloth could not be laid"),
+                           QString::fromStdString(scene.error().line()));
+    const auto png = encodePng(scene->picture);
+    if (!png || hooping > static_cast<int>(session.job().hoopings.size())) return;
+    going = Going{session.inThisJob(), scene->hidden, {}, {}};
+    going->before.hooping = hooping;
+    if (const Registration* r = session.job().registration(hooping)) {
+        going->before = *r;
+        going->hadOne = true;
+        const auto scan = session.job().members.find(r->scan);
+        if (scan != session.job().members.end()) going->scanBefore = scan->second;
     }
-    const auto png = encodePng((*scene)->picture);
-    if (!png || hoopingAsked > static_cast<int>(session.job().hoopings.size())) return;
-    if (!hidden) {
-        const Registration* r = session.job().registration(hoopingAsked);
-        kept = r ? std::optional(*r) : std::nullopt;
-        const auto scan = r ? session.job().members.find(r->scan) : session.job().members.end();
-        keptScan = scan == session.job().members.end() ? nullptr : scan->second;
-    }
-    hidden = (*scene)->hidden;
     places.clear();
     shown = 0;
     Registration fresh;
-    fresh.hooping = hoopingAsked;
-    fresh.scan = "scans/practice.png";
-    fresh.plan = planStamp(session.job(), hoopingAsked);
+    fresh.hooping = hooping;
+    fresh.scan = practiceScan;
+    fresh.plan = planStamp(session.job(), hooping);
     Edit edit = setRegistration(fresh, std::make_shared<const std::string>(*png));
     edit.name = "Misplace the cloth for practice";
     session.document.apply(edit);
 }
 
+Job PracticePage::withoutPractice(const Job& job) const {
+    if (!going || !session.holds(going->job)) return job;
+    Job real = setRegistration(going->before, going->scanBefore).change(job);
+    real.members.erase(practiceScan);
+    return real;
+}
+
 /// Point by point; all of them are kept when the last was shown.
 void PracticePage::revealNext() {
-    const auto answer = correctionOf(session.job(), hidden->hooping);
+    if (!going) return;
+    const HiddenCloth& hidden = going->hidden;
+    const auto answer = correctionOf(session.job(), hidden.hooping);
     const auto derived = session.derived();
     if (!answer || !derived) return;
-    const auto index = static_cast<std::size_t>(hidden->hooping) - 1;
+    const auto index = static_cast<std::size_t>(hidden.hooping) - 1;
     if (places.empty()) {
         const Box sewn = derived->planned && index < derived->hoopings().size()
                              ? derived->hoopings()[index].extents
                              : Box();
-        places = reveal(session.job(), *hidden, *answer, sewn);
+        places = reveal(session.job(), hidden, *answer, sewn);
     }
     shown = std::min(shown + 1, places.size());
     if (shown == places.size()) {
         PracticeTry attempt;
         attempt.id = QDateTime::currentDateTime().toString("yyyy-MM-ddTHH:mm:ss.zzz").toStdString();
-        attempt.method = session.job().registration(hidden->hooping)->observations.front().by;
+        attempt.method = session.job().registration(hidden.hooping)->observations.front().by;
         for (const Revealed& p : places) attempt.errorsMm.push_back(p.errorMm);
         const Status saved = session.addPractice(attempt);
         if (!saved)
             emit failed(tr("The result was not kept"),
                         QString::fromStdString(saved.error().line()));
-        hidden.reset();
+        going->revealed = true;
     }
     refresh();
 }
 
 /// What there was before comes back.
 void PracticePage::end() {
-    Registration before = kept.value_or(Registration{});
-    before.hooping = hoopingAsked;
-    Edit edit = setRegistration(before, keptScan);
-    edit.name = "End practice";
+    if (!going) return;
+    Edit edit{"End practice", [this](const Job& job) { return withoutPractice(job); }};
     session.document.apply(edit);
-    hidden.reset();
+    going.reset();
     places.clear();
-    kept.reset();
     shown = 0;
     refresh();
 }
 
 void PracticePage::refresh() {
-    const Registration* r = session.job().registration(hoopingAsked);
-    const bool practising = r && r->scan == "scans/practice.png";
-    const bool answered = hidden && correctionOf(session.job(), hidden->hooping).has_value();
-    beginButton->setEnabled(session.hooping() >= 0 && !misplacing.isRunning());
+    if (going && !session.holds(going->job)) {
+        going.reset();
+        places.clear();
+        shown = 0;
+    }
+    const bool hidden = going && !going->revealed;
+    const bool answered = hidden && correctionOf(session.job(), going->hidden.hooping).has_value();
+    beginButton->setEnabled(session.hooping() >= 0 && !misplacing->isBusy());
     revealButton->setEnabled(answered);
-    endButton->setEnabled(practising);
-    if (misplacing.isRunning())
+    endButton->setEnabled(going.has_value());
+    if (misplacing->isBusy())
         words->setText(tr("The cloth is being laid…"));
     else if (hidden && !answered)
         words->setText(tr("The cloth lies up to 6 mm and 3° off. Find it by any way you like: "

@@ -5,7 +5,6 @@
 #include "standins/practice.h"
 
 #include <QCheckBox>
-#include <QFutureWatcher>
 #include <QTableWidget>
 
 namespace rapt::app {
@@ -14,25 +13,34 @@ class PracticePage : public ComposePage {
     Q_OBJECT
 public:
     explicit PracticePage(Session& session);
+    ~PracticePage() override { session.document.setWritten({}); }
     void refresh() override;
 
 private:
     void begin();
-    void misplaced();
+    void misplaced(const Result<PracticeScene>& scene, int hooping);
     void revealNext();
     void end();
+    /// The job without the practice: what there was before in its place.
+    Job withoutPractice(const Job& job) const;
 
     QPushButton *beginButton, *revealButton, *endButton;
     QCheckBox* cards;
     QLabel *words, *own;
     QTableWidget* table;
-    QFutureWatcher<std::shared_ptr<const Result<PracticeScene>>> misplacing;
-    std::optional<HiddenCloth> hidden;
-    std::optional<Registration> kept; ///< what there was before
-    std::shared_ptr<const std::string> keptScan;
+    std::unique_ptr<Errands> misplacing = session.errands();
+    /// One practice, of one hooping of one job.
+    struct Going {
+        Address job;
+        HiddenCloth hidden;
+        Registration before; ///< what there was; empty if there was nothing
+        std::shared_ptr<const std::string> scanBefore;
+        bool hadOne = false;   ///< before
+        bool revealed = false; ///< to the end
+    };
+    std::optional<Going> going;
     std::vector<Revealed> places;
     std::size_t shown = 0; ///< of the places
-    int hoopingAsked = 1;
 };
 
 } // namespace rapt::app

@@ -11,12 +11,12 @@ constexpr std::size_t maxScanBytes = 200'000'000;
 } // namespace
 
 ScanReader::ScanReader(Session& s, QObject* parent) : QObject(parent), session(s) {
-    pool.setMaxThreadCount(1);
-}
-
-ScanReader::~ScanReader() {
-    stopper.request_stop();
-    pool.waitForDone();
+    connect(reading.get(), &Errands::busyChanged, this, [this] {
+        if (reading->isBusy())
+            emit started();
+        else
+            emit ended();
+    });
 }
 
 bool ScanReader::readsBefore() const {
@@ -67,28 +67,20 @@ void ScanReader::takePicture(PhotographOptions options) {
          });
 }
 
-void ScanReader::cancel() {
-    if (!reading) return;
-    stopper.request_stop();
-    reading = false;
-    emit ended();
-}
+void ScanReader::cancel() { reading->cancel(); }
 
 /// In the background: a picture takes a second or more.
 void ScanReader::read(const QString& name, Bytes bytes) {
     if (session.hooping() < 0) return;
-    stopper.request_stop();
-    stopper = std::stop_source();
-    reading = true;
-    emit started();
     const int next = session.hooping() + 1;
     const bool before = readsBefore();
     const int hooping = before ? hoopingBefore() : next;
     const auto derived = session.derived();
     const auto planned = derived && session.isCurrent() ? derived->planned : nullptr;
-    pool.start([this, name, bytes = std::move(bytes), hooping, next, before, planned,
-                job = session.job(), library = session.library, stop = stopper.get_token()] {
-        const auto make = [&]() -> Result<Read> {
+    reading->ask(
+        session.atThisHooping(),
+        [this, name, bytes = std::move(bytes), hooping, next, before, planned, job = session.job(),
+         library = session.library](std::stop_token stop) -> Result<Read> {
             Result<std::string> data = bytes();
             if (!data) return data.error();
             const auto picture = decodeImage(*data, name.toStdString());
@@ -112,25 +104,17 @@ void ScanReader::read(const QString& name, Bytes bytes) {
                 result.proposals = std::move(*found);
             }
             return result;
-        };
-        const auto result = std::make_shared<const Result<Read>>(make());
-        QMetaObject::invokeMethod(this, [this, next, result, stop] {
-            if (!stop.stop_requested()) take(next, result);
-        });
-    });
+        },
+        [this, next](const Result<Read>& result) { take(next, result); });
 }
 
-void ScanReader::take(int hooping, const std::shared_ptr<const Result<Read>>& result) {
-    reading = false;
-    if (!*result) {
-        emit ended();
-        emit failed(tr("This scan cannot be read"), QString::fromStdString(result->error().line()));
-        return;
-    }
-    const Read& read = **result;
+void ScanReader::take(int hooping, const Result<Read>& result) {
+    if (!result)
+        return emit failed(tr("This scan cannot be read"),
+                           QString::fromStdString(result.error().line()));
+    const Read& read = *result;
     if (read.proposals) {
         session.registering.propose({hooping, *read.proposals, read.bytes, {}});
-        emit ended();
         emit proposed();
         return;
     }
@@ -141,7 +125,6 @@ void ScanReader::take(int hooping, const std::shared_ptr<const Result<Read>>& re
         words += " " + tr("%1 is missing.").arg(QString::fromStdString(name));
     if (!read.before->placed.empty())
         session.document.apply(setPlacedCards(hooping, read.before->placed));
-    emit ended();
     emit measuredBefore(words);
 }
 

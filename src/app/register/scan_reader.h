@@ -6,7 +6,6 @@
 #include "standins/camera.h"
 
 #include <QObject>
-#include <QThreadPool>
 
 namespace rapt::app {
 
@@ -14,7 +13,6 @@ class ScanReader : public QObject {
     Q_OBJECT
 public:
     explicit ScanReader(Session& session, QObject* parent = nullptr);
-    ~ScanReader() override;
 
     /// Of the chosen hooping. A picture that comes while another is read takes its place.
     void readFile(const QString& path);
@@ -22,7 +20,7 @@ public:
     /// Of the stand-in camera, each time another.
     void takePicture(PhotographOptions options);
     void cancel();
-    bool isReading() const { return reading; }
+    bool isReading() const { return reading->isBusy(); }
 
     /// True while the next picture is of the clamping before, with the cards that the chosen one
     /// will be found by.
@@ -33,7 +31,7 @@ public:
 signals:
     void started();
     void progressed(int percent);
-    void ended(); ///< read, failed or cancelled
+    void ended(); ///< read, failed, cancelled, or its hooping is no longer shown
     void proposed();
     void measuredBefore(const QString& words);
     void failed(const QString& title, const QString& reason);
@@ -46,12 +44,10 @@ private:
         std::optional<Proposals> proposals;
         std::optional<CardsBefore> before;
     };
-    void take(int hooping, const std::shared_ptr<const Result<Read>>& result);
+    void take(int hooping, const Result<Read>& result);
 
     Session& session;
-    bool reading = false;
-    std::stop_source stopper;
-    QThreadPool pool;
+    std::unique_ptr<Errands> reading = session.errands();
 };
 
 } // namespace rapt::app

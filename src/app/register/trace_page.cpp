@@ -3,7 +3,6 @@
 #include "recipe/drawn.h"
 
 #include <QGridLayout>
-#include <QtConcurrent>
 
 namespace rapt::app {
 
@@ -57,7 +56,7 @@ TracePage::TracePage(Session& s)
     connect(tolerance, &QSlider::valueChanged, this,
             [this](int v) { session.registering.tolerance = v; });
     connect(&session.registering, &RegisterState::regionAsked, this, &TracePage::growRegion);
-    connect(&growing, &QFutureWatcherBase::finished, this, &TracePage::takeRegion);
+    connect(growing.get(), &Errands::busyChanged, this, &TracePage::refresh);
 }
 
 /// What is drawn before the person chose how the hooping is sewn would be moved away from the
@@ -88,7 +87,7 @@ void TracePage::refresh() {
     else if (tool == ToolKind::drawRun)
         help->setText(tr("Click its points; Return or a double click ends it."));
     else if (tool == ToolKind::region)
-        help->setText(growing.isRunning()
+        help->setText(growing->isBusy()
                           ? tr("Growing…")
                           : tr("Click a printed colour: what is alike round it becomes a fill, its "
                                "holes are kept."));
@@ -122,31 +121,26 @@ QString TracePage::accuracyWords() {
 void TracePage::growRegion(Vec2 at) {
     const auto* scan = session.scan();
     const QString why = whyNot();
-    if (!why.isEmpty() || !scan || growing.isRunning()) return;
+    if (!why.isEmpty() || !scan || growing->isBusy()) return;
     const int number = session.hooping() + 1;
     const Hooping& h = session.job().hoopings[static_cast<std::size_t>(number) - 1];
-    toCloth =
+    const Affine toCloth =
         h.frame.affine().then(h.pose.affine().inverse()).then(fieldToCloth(session.job(), number));
     RegionOptions options;
     options.tolerance = session.registering.tolerance;
-    session.registering.begin();
-    growing.setFuture(
-        QtConcurrent::run([flat = scan->flat, options, click = toCloth.inverse()(at)] {
-            return std::make_shared<const Result<Contours>>(
-                grownRegion(flat->image, flat->map, click, options));
-        }));
-    refresh();
+    growing->ask(
+        session.atThisHooping(),
+        [flat = scan->flat, options, click = toCloth.inverse()(at)](std::stop_token) {
+            return grownRegion(flat->image, flat->map, click, options);
+        },
+        [this, toCloth](const Result<Contours>& outline) { takeRegion(outline, toCloth); });
 }
 
-void TracePage::takeRegion() {
-    const auto outline = growing.result();
-    session.registering.end();
-    if (!*outline) {
-        refresh();
-        emit failed(tr("No region here"), QString::fromStdString(outline->error().reason) + ".");
-        return;
-    }
-    Contours onCloth = **outline;
+void TracePage::takeRegion(const Result<Contours>& outline, const Affine& toCloth) {
+    if (!outline)
+        return emit failed(tr("No region here"),
+                           QString::fromStdString(outline.error().reason) + ".");
+    Contours onCloth = *outline;
     for (Polyline& line : onCloth)
         for (Vec2& p : line) p = toCloth(p);
     Vec2 middle;

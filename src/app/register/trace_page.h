@@ -6,7 +6,6 @@
 #include "scan/region.h"
 
 #include <QButtonGroup>
-#include <QFutureWatcher>
 #include <QSlider>
 
 namespace rapt::app {
@@ -19,7 +18,7 @@ public:
 
 private:
     void growRegion(Vec2 at);
-    void takeRegion();
+    void takeRegion(const Result<Contours>& outline, const Affine& toCloth);
     QString accuracyWords();
     QString whyNot();
 
@@ -29,8 +28,7 @@ private:
     LengthEdit* width;
     QSlider* tolerance;
     QLabel* accuracy;
-    QFutureWatcher<std::shared_ptr<const Result<Contours>>> growing;
-    Affine toCloth; ///< of the region that grows: frame to cloth
+    std::unique_ptr<Errands> growing = session.errands();
 };
 
 } // namespace rapt::app

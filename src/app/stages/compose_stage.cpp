@@ -336,7 +336,10 @@ void ComposeStage::replaceSelected(const QString& path) {
                 const auto& parts = std::get<ShapeContent>(p.content).shape->parts;
                 shape.parts.insert(shape.parts.end(), parts.begin(), parts.end());
             }
-            in = Incoming{{}, ShapeContent{std::make_shared<const Shape>(std::move(shape))}};
+            if (shape.parts.empty())
+                in = nothingToSew(left, path.toStdString());
+            else
+                in = Incoming{{}, ShapeContent{std::make_shared<const Shape>(std::move(shape))}};
         }
     } else {
         in = readDesign(path, unusedId(session.job(), piece->id));

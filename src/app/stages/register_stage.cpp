@@ -11,7 +11,6 @@
 
 #include <QDropEvent>
 #include <QMimeData>
-#include <QShortcut>
 #include <QSignalBlocker>
 
 namespace rapt::app {
@@ -40,8 +39,6 @@ RegisterStage::RegisterStage(Session& s, QWidget* parent)
     connect(&session.registering, &RegisterState::changed, this, &RegisterStage::followPointer);
     // What was found is first looked at on the cloth, then taken.
     connect(reader, &ScanReader::proposed, this, [this] { showPage(scan); });
-    auto* paste = new QShortcut(QKeySequence::Paste, this);
-    connect(paste, &QShortcut::activated, this, [this] { scans->paste(); });
     showPage(scan);
 }
 

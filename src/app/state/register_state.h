@@ -57,10 +57,8 @@ public:
     const Result<Assessment>* assessment(const Job& job, int hooping,
                                          std::shared_ptr<const PlannedLists> planned,
                                          std::shared_ptr<const Library> library);
-    /// True while that, or something else of this stage, goes on in the background.
-    bool isBusy() const { return works > 0 || assessments.isBusy(); }
-    void begin() { ++works; }
-    void end() { --works; }
+    /// True while that goes on in the background.
+    bool isBusy() const { return assessments.isBusy(); }
 
     /// From the tools: a click that a region is to be grown from (cloth frame), and the pointer
     /// where it stands.
@@ -89,7 +87,6 @@ private:
     bool blinkOn = true;
     std::optional<Vec2> needle;
     bool trust = false, seen = true;
-    int works = 0;
     Lookup<Key, Result<Assessment>> assessments;
 };
 

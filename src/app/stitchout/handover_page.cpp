@@ -194,6 +194,11 @@ void HandoverPage::exportAll() {
     const Handing* h = handing();
     const QString to = askFolder(window(), tr("Folder for the stitch lists"));
     if (to.isEmpty() || !h) return;
+    QStringList others;
+    for (const std::string& name :
+         foreignFiles(session.job(), h->lists.size(), to.toStdString()))
+        others << QString::fromStdString(name);
+    if (!mayReplace(window(), to, others)) return;
     const auto names = exportHoopings(session.job(), h->lists, to.toStdString());
     if (!names)
         return emit failed(tr("The export failed"), QString::fromStdString(names.error().line()));

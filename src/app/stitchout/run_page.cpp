@@ -234,17 +234,24 @@ QWidget* RunPage::buildHands() {
 void RunPage::refresh() {
     const Handing* h = handing();
     MachineRun* r = run();
-    setEnabled(h && r);
-    if (!h || !r) {
-        machineWords->setText(session.job().hoopings.empty()
-                                  ? tr("Plan the hoopings in Divide first.")
-                                  : tr("It is being worked out."));
-        return;
+    // What is on the machine can be stopped and gone on with whatever is worked out meanwhile.
+    setEnabled(r && (h || r->task()));
+    hooping->setEnabled(h != nullptr);
+    noCrosses->setEnabled(h != nullptr);
+    stepsBox->setEnabled(h != nullptr);
+    if (h && r) {
+        fillHoopings(*h);
+        takeTask(*h);
+        fillSteps(*h);
     }
-    fillHoopings(*h);
-    takeTask(*h);
-    fillSteps(*h);
-    fillRun();
+    if (r && r->task()) {
+        if (std::exchange(anywayFor, r->task()->mark) != r->task()->mark) startsAnyway = false;
+        fillRun();
+    }
+    if (h && r) return;
+    startButton->setEnabled(false);
+    machineWords->setText(session.job().hoopings.empty() ? tr("Plan the hoopings in Divide first.")
+                                                         : tr("It is being worked out."));
 }
 
 void RunPage::fillHoopings(const Handing& h) {
@@ -366,7 +373,9 @@ void RunPage::fillStart() {
                          : anyway       ? tr("Start all the same")
                                         : tr("Start hooping %1").arg(known.hooping));
     resumeButton->setVisible(begun && !sews && from->currentIndex() == whereItStopped);
-    resumeButton->setEnabled(canStart && r.status()["mended"].toBool(true));
+    const bool mended = r.status()["mended"].toBool(true);
+    resumeButton->setEnabled(canStart && mended);
+    resumeButton->setToolTip(mended ? QString() : tr("First say below that it is mended."));
     stopButton->setVisible(sews);
     for (QPushButton* b : stepButtons) b->setVisible(begun && connected && !sews);
 }

@@ -57,6 +57,7 @@ private:
     QPushButton *mount, *foot, *needle, *mend, *power;
     QComboBox* speed;
     bool startsAnyway = false;
+    std::string anywayFor; ///< mark of the task that was asked about
 };
 
 } // namespace rapt::app

@@ -3,6 +3,7 @@
 #include "app/canvas/paint_kit.h"
 #include "app/theme/theme.h"
 #include "place/hit.h"
+#include "place/sizing.h"
 
 namespace rapt::app {
 namespace {
@@ -21,10 +22,38 @@ bool ChooseTool::editsHere() const {
 }
 
 std::optional<Box> ChooseTool::frame() const {
+    if (isSeveral()) {
+        const Box box = session.selectionBox();
+        return box.empty() ? std::nullopt : std::optional(box);
+    }
     if (session.selection.ids().size() != 1) return std::nullopt;
     const Piece* p = session.job().piece(session.selection.ids()[0]);
     const auto* stitches = p ? session.stitchesOf(*p) : nullptr;
     return stitches ? unscaledBox(*p, stitches->extents) : std::nullopt;
+}
+
+bool ChooseTool::isSeveral() const { return session.selection.ids().size() > 1; }
+
+Pose ChooseTool::framePose() const {
+    const Piece* p = session.selection.single();
+    return p ? p->pose : Pose{};
+}
+
+Affine ChooseTool::frameCopy() const {
+    return isSeveral() ? Affine{} : session.copyMapOfSelection();
+}
+
+bool ChooseTool::isLocked() const {
+    const auto& ids = session.selection.ids();
+    return std::any_of(ids.begin(), ids.end(), [&](const std::string& id) {
+        const Piece* p = session.job().piece(id);
+        return p && p->locked;
+    });
+}
+
+/// Several pieces keep their proportions.
+bool ChooseTool::isOffered(const Handle& h) const {
+    return !isSeveral() || h.isCorner() || h.turns;
 }
 
 bool ChooseTool::press(const Pointer& pointer) {
@@ -45,18 +74,18 @@ bool ChooseTool::press(const Pointer& pointer) {
 
 bool ChooseTool::pressHandle(const Pointer& pointer) {
     const auto box = frame();
-    const Piece* chosen = box ? session.job().piece(session.selection.ids()[0]) : nullptr;
-    if (!chosen || chosen->locked) return false;
+    if (!box || isLocked()) return false;
+    const Pose pose = framePose();
     const double lift = handleLiftPx / host.map().scale;
-    const Affine copy = session.copyMapOfSelection();
+    const Affine copy = frameCopy();
     for (const Handle& h : handles()) {
-        const QPointF p = host.map().toPixels(copy(handlePlace(h, *box, chosen->pose, lift)));
+        if (!isOffered(h)) continue;
+        const QPointF p = host.map().toPixels(copy(handlePlace(h, *box, pose, lift)));
         if (QLineF(p, pointer.px).length() > gripReachPx) continue;
         gesture = Gesture::handle;
         handle = h;
         handleBox = *box;
-        piece = chosen->id;
-        poseAtStart = poseNow = chosen->pose;
+        poseAtStart = poseNow = pose;
         pieceDrag = std::make_unique<PieceDrag>(session, host);
         return true;
     }
@@ -86,7 +115,7 @@ void ChooseTool::pressPiece(const Pointer& pointer, const Hit& hit) {
 
 Affine ChooseTool::change() const {
     if (gesture == Gesture::move) return {1, 0, 0, 1, movedBy.x, movedBy.y};
-    const Affine copy = session.copyMapOfSelection();
+    const Affine copy = frameCopy();
     const Affine own = poseAtStart.affine().inverse().then(poseNow.affine());
     return copy.inverse().then(own).then(copy);
 }
@@ -96,10 +125,10 @@ void ChooseTool::drag(const Pointer& pointer) {
     moved = true;
     if (gesture == Gesture::box) return host.redraw();
     if (gesture == Gesture::handle) {
-        const Affine back = session.copyMapOfSelection().inverse();
+        const Affine back = frameCopy().inverse();
         const bool shift = pointer.modifiers & Qt::ShiftModifier;
         poseNow = draggedPose(handle, handleBox, poseAtStart, back(from.mm), back(pointer.mm),
-                              shift, shift);
+                              shift && !isSeveral(), shift);
     } else {
         dragMove(pointer);
     }
@@ -148,9 +177,19 @@ void ChooseTool::release(const Pointer& pointer) {
         host.apply(session.moveSelection(by));
     } else {
         host.follow(std::nullopt);
-        if (was == Gesture::handle && dragged)
-            host.apply(setPose(piece, poseNow, handle.turns ? "Turn" : "Resize"));
+        if (was == Gesture::handle && dragged) applyFrame();
     }
+}
+
+/// What the frame was made into, for the piece or for all of them as one.
+void ChooseTool::applyFrame() {
+    const auto& ids = session.selection.ids();
+    const char* name = handle.turns ? "Turn" : "Resize";
+    if (!isSeveral()) return host.apply(setPose(ids[0], poseNow, name));
+    if (handle.turns) return host.apply(turnPieces(ids, poseNow.rotationDeg, handleBox.centre()));
+    const double k = poseNow.scaleX;
+    if (k == 1) return;
+    host.apply(scalePieces(ids, k, Vec2{poseNow.x, poseNow.y} * (1 / (1 - k)), name));
 }
 
 void ChooseTool::cancel() {
@@ -217,15 +256,17 @@ void ChooseTool::paintSelection(QPainter& painter) const {
     paintCopies(painter);
     const bool moving = gesture == Gesture::move;
     if (const auto box = gesture == Gesture::handle ? std::optional(handleBox) : frame()) {
-        const Piece* p = session.job().piece(session.selection.ids()[0]);
-        Affine copy = session.copyMapOfSelection();
+        Affine copy = frameCopy();
         if (moving) copy = copy.then(change());
-        paintFrame(painter, *box, gesture == Gesture::handle ? poseNow : p->pose, copy, p->locked);
-        return;
+        paintFrame(painter, *box, gesture == Gesture::handle ? poseNow : framePose(), copy,
+                   isLocked());
+        if (!isSeveral()) return;
     }
     const Derived* derived = session.checked();
     if (!derived) return;
-    painter.setPen(QPen(theme().tide, 1.4, Qt::DashLine));
+    QColor thin = theme().tide;
+    thin.setAlpha(110);
+    painter.setPen(QPen(thin, 1, Qt::DotLine));
     painter.setBrush(Qt::NoBrush);
     const Vec2 by = moving ? movedBy : Vec2{};
     const ViewMap& view = host.map();
@@ -249,6 +290,7 @@ void ChooseTool::paintFrame(QPainter& painter, const Box& box, const Pose& pose,
     paintHalo(painter, outline, theme().tide, 1.4, locked ? Qt::DotLine : Qt::SolidLine);
     if (locked) return;
     for (const Handle& h : handles()) {
+        if (!isOffered(h)) continue;
         const QPointF p = place(h, lift);
         if (!h.turns) {
             paintSquareGrip(painter, p, handlePx, theme().kite);

@@ -31,8 +31,14 @@ private:
     void end();
     /// What the gesture makes of the cloth frame, for the copy that is held.
     Affine change() const;
-    /// Of the one selected piece, before its scale.
+    /// Of the one selected piece, before its scale; of several that round all of them.
     std::optional<Box> frame() const;
+    bool isSeveral() const;
+    Pose framePose() const;
+    Affine frameCopy() const;
+    bool isLocked() const;
+    bool isOffered(const Handle& handle) const;
+    void applyFrame();
     void paintSelection(QPainter& painter) const;
     void paintFrame(QPainter& painter, const Box& box, const Pose& pose, const Affine& copy,
                     bool locked) const;
@@ -44,8 +50,7 @@ private:
     Pointer from, now;
     Handle handle;
     Box handleBox;
-    std::string piece;
-    Pose poseAtStart, poseNow; ///< of the piece whose handle is dragged
+    Pose poseAtStart, poseNow; ///< of the frame whose handle is dragged
     Vec2 movedBy;
     std::unique_ptr<PieceDrag> pieceDrag;
 };

@@ -85,7 +85,15 @@ void ClothPage::takePath(const Polyline& path) {
                   else
                       cloth.guides.push_back({"seam", path, true});
               });
-    places->setCurrentRow(places->count() - 1);
+    const Cloth& cloth = session.job().cloth;
+    const std::size_t count = place == Place::thick       ? cloth.thickZones.size()
+                              : place == Place::forbidden ? cloth.forbiddenZones.size()
+                                                          : cloth.guides.size();
+    const int kind = place == Place::thick ? 0 : place == Place::forbidden ? 1 : 2;
+    for (int i = 0; i < places->count(); ++i)
+        if (const Entry e = entryOf(*places->item(i));
+            e.kind == kind && e.index + 1 == static_cast<int>(count))
+            places->setCurrentRow(i);
 }
 
 void ClothPage::removeChosen() {

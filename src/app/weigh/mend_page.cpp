@@ -3,8 +3,6 @@
 #include "job/edit_weigh.h"
 #include "thread/runs.h"
 
-#include <QtConcurrent>
-
 namespace rapt::app {
 namespace {
 
@@ -39,13 +37,10 @@ MendPage::MendPage(Session& s)
     buildPiece();
     column->addWidget(hairLine());
     buildJob();
-    connect(&orderWatcher, &QFutureWatcherBase::finished, this, &MendPage::takeOrder);
+    connect(ordering.get(), &Errands::busyChanged, this, [this] {
+        orderButton->setText(ordering->isBusy() ? tr("Stop looking for an order") : tr(orderTitle));
+    });
     connect(&ranges, &LookupSignals::ready, this, &MendPage::refresh);
-}
-
-MendPage::~MendPage() {
-    orderStopper.request_stop();
-    orderWatcher.waitForFinished();
 }
 
 void MendPage::buildPiece() {
@@ -241,27 +236,15 @@ void MendPage::changeRelief(bool on) {
 /// In the background: the proof may take seconds. Pressed again, or with the job changed meanwhile,
 /// the search is dropped.
 void MendPage::orderThreads() {
-    if (orderWatcher.isRunning()) {
-        orderStopper.request_stop();
-        return;
-    }
-    orderStopper = std::stop_source();
-    orderedRevision = session.document.revision();
-    orderButton->setText(tr("Stop looking for an order"));
-    orderWatcher.setFuture(
-        QtConcurrent::run([job = session.job(), stop = orderStopper.get_token()] {
-            return std::make_shared<const Result<JobOrder>>(orderJob(job, {}, stop));
-        }));
+    if (ordering->isBusy()) return ordering->cancel();
+    orderWords->setText(tr("No order was looked for to the end.")); // until one is there
+    ordering->ask(
+        session.asItIsNow(),
+        [job = session.job()](std::stop_token stop) { return orderJob(job, {}, stop); },
+        [this](const Result<JobOrder>& ordered) { takeOrder(ordered); });
 }
 
-void MendPage::takeOrder() {
-    orderButton->setText(tr(orderTitle));
-    const std::shared_ptr<const Result<JobOrder>> found = orderWatcher.result();
-    if (orderStopper.stop_requested() || orderedRevision != session.document.revision()) {
-        orderWords->setText(tr("No order was looked for to the end."));
-        return;
-    }
-    const Result<JobOrder>& ordered = *found;
+void MendPage::takeOrder(const Result<JobOrder>& ordered) {
     if (!ordered)
         return emit failed(tr("The pieces cannot be put in order"),
                            QString::fromStdString(ordered.error().reason));

@@ -6,7 +6,6 @@
 #include "sequence/job_order.h"
 
 #include <QCheckBox>
-#include <QFutureWatcher>
 #include <QListWidget>
 #include <QSlider>
 #include <memory>
@@ -18,7 +17,6 @@ class MendPage : public ComposePage {
     Q_OBJECT
 public:
     explicit MendPage(Session& session);
-    ~MendPage() override;
     void refresh() override;
 
 private:
@@ -31,7 +29,7 @@ private:
     void changeRespacing(const std::function<void(RespaceOptions&)>& change);
     void changeRelief(bool on);
     void orderThreads();
-    void takeOrder();
+    void takeOrder(const Result<JobOrder>& ordered);
 
     QLabel* hint;
     QWidget* fields;
@@ -46,9 +44,7 @@ private:
     QCheckBox* compare;
     QLabel* orderWords;
     QPushButton* orderButton = nullptr;
-    QFutureWatcher<std::shared_ptr<const Result<JobOrder>>> orderWatcher;
-    std::stop_source orderStopper;
-    quint64 orderedRevision = 0; ///< of the job that is being ordered
+    std::unique_ptr<Errands> ordering = session.errands();
     struct RangeKey {
         Piece made; ///< as it was made
         Fabric fabric;

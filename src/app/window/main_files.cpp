@@ -10,15 +10,18 @@
 #include "app/panels/questions.h"
 #include "formats/job_file.h"
 
+#include <QElapsedTimer>
 #include <QFileInfo>
+#include <QLineEdit>
 #include <QMenu>
 #include <QMessageBox>
 #include <QSettings>
+#include <QThread>
 
 namespace rapt::app {
 namespace {
 
-constexpr int mostRecent = 8;
+constexpr int mostRecent = 8, longestWaitMs = 5000;
 
 } // namespace
 
@@ -69,6 +72,7 @@ void MainWindow::keepOutcome() {
 }
 
 bool MainWindow::mayLeave() {
+    finishTyping();
     if (!state.document.isChanged()) return true;
     QMessageBox box(
         QMessageBox::Question, tr("Save the changes?"),
@@ -93,7 +97,23 @@ void MainWindow::openAsked() {
     if (!path.isEmpty()) openFile(path);
 }
 
+/// What is typed and not confirmed yet counts, too; a size that is still worked out is waited for.
+void MainWindow::finishTyping() {
+    auto* typing = qobject_cast<QLineEdit*>(QApplication::focusWidget());
+    if (typing && typing->isModified() && isAncestorOf(typing)) {
+        typing->clearFocus();
+        typing->setFocus();
+    }
+    QElapsedTimer waited;
+    waited.start();
+    while (state.isLooking() && waited.elapsed() < longestWaitMs) {
+        QApplication::processEvents(QEventLoop::ExcludeUserInputEvents);
+        QThread::msleep(2);
+    }
+}
+
 bool MainWindow::save() {
+    finishTyping();
     return state.document.path().isEmpty() ? saveAs() : saveTo(state.document.path());
 }
 

@@ -2,6 +2,9 @@
 
 #include "app/window/main_window.h"
 
+#include "app/register/scan_page.h"
+#include "app/window/clipboard.h"
+
 #include "app/compose/draw_page.h"
 #include "app/stages/compose_stage.h"
 #include "app/stages/register_stage.h"
@@ -93,6 +96,12 @@ void MainWindow::buildEditMenu() {
     });
     add(menu, tr("Select &nothing"), QKeySequence("Ctrl+Shift+A"),
         [this] { state.selection.choose({}); });
+    addForSelection(menu, tr("Cu&t"), QKeySequence::Cut, [this] {
+        if (!copySelection()) return;
+        state.document.apply(deletePieces(state.selection.ids()));
+    });
+    addForSelection(menu, tr("&Copy"), QKeySequence::Copy, [this] { copySelection(); });
+    add(menu, tr("&Paste"), QKeySequence::Paste, [this] { paste(); });
     addForSelection(
         menu, tr("&Duplicate"), QKeySequence("Ctrl+D"),
         [this] {
@@ -102,6 +111,19 @@ void MainWindow::buildEditMenu() {
     addForSelection(
         menu, tr("De&lete"), QKeySequence::Delete,
         [this] { state.document.apply(deletePieces(state.selection.ids())); }, "delete");
+}
+
+bool MainWindow::copySelection() {
+    const Status copied = copyPieces(state);
+    if (!copied) complain(tr("It cannot be copied"), copied.error());
+    return bool(copied);
+}
+
+/// A picture where scans are read, pieces or words elsewhere.
+void MainWindow::paste() {
+    if (state.stage() == Stage::registration) return registerView->scanPage().paste();
+    const auto pasted = pastePieces(state);
+    if (!pasted) complain(tr("It cannot be pasted"), pasted.error());
 }
 
 void MainWindow::turnSelection(double degrees) {
@@ -217,7 +239,9 @@ void MainWindow::buildViewMenu() {
     connect(catching, &QAction::toggled, this, [this](bool on) { state.setCatchesLines(on); });
     QAction* inches = add(menu, tr("&Inches"), QKeySequence("Ctrl+U"), [] {});
     inches->setCheckable(true);
-    inches->setChecked(state.unit() == LengthUnit::inch);
+    const auto tick = [this, inches] { inches->setChecked(state.unit() == LengthUnit::inch); };
+    tick();
+    connect(&state, &Session::viewChanged, inches, tick); // also at the start, from the settings
     connect(inches, &QAction::toggled, this,
             [this](bool on) { state.setUnit(on ? LengthUnit::inch : LengthUnit::millimetre); });
     darkAction = add(menu, tr("&Dark"), QKeySequence("Ctrl+Shift+D"), [] {});
@@ -265,9 +289,10 @@ void MainWindow::buildHelpMenu() {
     });
     add(menu, tr("&About Rapt Thimble"), {}, [this] {
         QMessageBox box(QMessageBox::NoIcon, tr("About Rapt Thimble"),
-                        tr("Rapt Thimble 0.4\nEmbroidery layouts measured, weighed, divided and "
+                        tr("Rapt Thimble %1\nEmbroidery layouts measured, weighed, divided and "
                            "registered.\nGNU General Public License, version 3 or later.\nFace: "
-                           "Lato (SIL Open Font License)."),
+                           "Lato (SIL Open Font License).")
+                            .arg(QApplication::applicationVersion()),
                         QMessageBox::Ok, this);
         box.exec();
     });

@@ -88,6 +88,9 @@ void MainWindow::buildLayout() {
     centre->addWidget(&stitchOutView->preview());
     connect(stitchOutView, &StitchOutStage::centreChanged, this, &MainWindow::showCentre);
     connect(&state.sewing, &SewingState::happened, this, &MainWindow::tellPerson);
+    connect(&state.recovery, &Recovery::failed, this, [this](const QString& reason) {
+        complain(tr("The recovery copy cannot be written"), badInput(reason.toStdString()));
+    });
     upper->addWidget(centre, 1);
     upper->addWidget(readout);
     auto* right = new QVBoxLayout;
@@ -152,8 +155,13 @@ void MainWindow::tellPerson(const QString& title, const QString& words) {
 
 /// A machine that sews goes on without the window; the person says whether it should.
 bool MainWindow::mayLeaveMachines() {
-    MachineRun* run = state.sewing.sewing();
-    if (!run) return true;
+    for (MachineRun* run : state.sewing.machines())
+        if (run->state() == MachineRun::State::sewing && !mayLeave(*run)) return false;
+    return true;
+}
+
+bool MainWindow::mayLeave(MachineRun& sews) {
+    MachineRun* run = &sews;
     QMessageBox question(QMessageBox::Question, tr("A machine is sewing"),
                          tr("%1 is sewing hooping %2 of %3.")
                              .arg(run->name())

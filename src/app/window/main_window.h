@@ -12,6 +12,8 @@
 
 namespace rapt::app {
 
+class MachineRun;
+
 class ComposeStage;
 class LedgerStage;
 class ShelfPanel;
@@ -55,6 +57,7 @@ private:
     void showCentre();
     void tellPerson(const QString& title, const QString& words);
     bool mayLeaveMachines();
+    bool mayLeave(MachineRun& sews);
     void showTitle();
     void showStatus();
     void restoreState();
@@ -83,6 +86,9 @@ private:
 
     // main_files.cpp
     bool mayLeave();
+    void finishTyping();
+    bool copySelection();
+    void paste();
     bool save();
     bool saveAs();
     bool saveTo(const QString& path);

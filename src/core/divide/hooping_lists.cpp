@@ -168,6 +168,8 @@ bool hasMark(const std::filesystem::path& path, const std::string& mark) {
     return false;
 }
 
+std::string exportMark(const Job& job) { return "# exported," + job.identity.text; }
+
 bool isExportName(const std::string& name) {
     constexpr std::string_view head = "hooping-", tail = ".stitch.csv";
     if (!name.starts_with(head) || !name.ends_with(tail)) return false;
@@ -254,9 +256,21 @@ std::string hoopingFileName(std::size_t number) {
     return fmt::format("hooping-{:02}.stitch.csv", number);
 }
 
+std::vector<std::string> foreignFiles(const Job& job, std::size_t hoopings,
+                                      const std::string& folder) {
+    std::vector<std::string> names;
+    for (std::size_t n = 1; n <= hoopings; ++n) {
+        const std::filesystem::path path = std::filesystem::path(folder) / hoopingFileName(n);
+        std::error_code ec;
+        if (std::filesystem::exists(path, ec) && !hasMark(path, exportMark(job)))
+            names.push_back(hoopingFileName(n));
+    }
+    return names;
+}
+
 Result<std::vector<std::string>>
 exportHoopings(const Job& job, const std::vector<HoopingList>& lists, const std::string& folder) {
-    const std::string mark = "# exported," + job.identity.text;
+    const std::string mark = exportMark(job);
     std::vector<FileToWrite> files;
     std::vector<std::string> names;
     for (const HoopingList& list : lists) {

@@ -29,6 +29,10 @@ StitchList sewnOnCloth(const std::vector<Hooping>& hoopings, const std::vector<H
 /// `hooping-01.stitch.csv` for the first (counted from 1).
 std::string hoopingFileName(std::size_t number);
 
+/// Files that an export of so many hoopings would replace although they bear no mark of this job.
+std::vector<std::string> foreignFiles(const Job& job, std::size_t hoopings,
+                                      const std::string& folder);
+
 /// Writes all lists into a folder, replacing an earlier export of the same job there: of other
 /// hoopings' files only what that job wrote goes. Gives the file names.
 Result<std::vector<std::string>>

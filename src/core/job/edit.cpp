@@ -157,22 +157,6 @@ Edit addPieceTo(Piece piece, int hooping) {
             }};
 }
 
-Edit duplicatePieces(std::vector<std::string> ids, Vec2 by) {
-    const std::string name = titled("Duplicate", ids);
-    return {name, [ids = std::move(ids), by](Job job) {
-                for (const std::string& id : ids) {
-                    const Piece* original = job.piece(id);
-                    if (!original) continue;
-                    Piece copy = *original;
-                    copy.id = unusedId(job, copy.id);
-                    copy.pose.x += by.x;
-                    copy.pose.y += by.y;
-                    job.pieces.push_back(std::move(copy));
-                }
-                return job;
-            }};
-}
-
 Edit replaceContent(const std::string& id, PieceContent content) {
     return {"Replace", [id, content = std::move(content)](Job job) {
                 if (Piece* p = job.piece(id); p && !p->locked) p->content = content;

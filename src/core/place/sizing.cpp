@@ -25,6 +25,17 @@ bool has(const std::vector<std::string>& ids, const std::string& id) {
     return std::find(ids.begin(), ids.end(), id) != ids.end();
 }
 
+void scaleOutline(Outline& o, double factor) {
+    for (double* mm : {&o.widthMm, &o.heightMm, &o.cornerMm, &o.offsetMm}) *mm *= factor;
+}
+
+void scaleSteps(Repeat& r, double factor, Vec2 about) {
+    r.acrossMm *= factor;
+    r.downMm *= factor;
+    if (r.kind == Repeat::Kind::circle) r.centre = about + (r.centre - about) * factor;
+    for (CopyException& e : r.exceptions) e.shift = e.shift * factor;
+}
+
 /// Penetrations of the pieces with their copies and outlines, cloth frame.
 Result<std::vector<Vec2>> pointsOf(const Job& job, const std::vector<std::string>& ids) {
     const auto stitched = stitchJob(job);
@@ -110,9 +121,59 @@ Edit scalePieces(std::vector<std::string> ids, double factor, Vec2 about, const 
                     p->pose.scaleY *= factor;
                     p->pose.x = about.x + (p->pose.x - about.x) * factor;
                     p->pose.y = about.y + (p->pose.y - about.y) * factor;
+                    if (p->outline) scaleOutline(*p->outline, factor);
                 }
+                for (Repeat& r : job.repeats)
+                    if (std::all_of(r.pieces.begin(), r.pieces.end(),
+                                    [&](const std::string& id) { return has(ids, id); }))
+                        scaleSteps(r, factor, about);
                 return job;
             }};
+}
+
+Result<SizedAsOne> sizedAsOne(const Job& job, const std::vector<std::string>& ids,
+                              const ResizeRequest& request, std::stop_token stop) {
+    for (const std::string& id : ids)
+        if (const Piece* p = job.piece(id); p && p->locked)
+            return cannotDo(fmt::format("{} is locked; unlock it first", p->name));
+    Job trial = job;
+    std::erase_if(trial.pieces, [&](const Piece& p) { return !has(ids, p.id); });
+    std::erase_if(trial.repeats, [&](const Repeat& r) {
+        return std::none_of(r.pieces.begin(), r.pieces.end(),
+                            [&](const std::string& id) { return has(ids, id); });
+    });
+    StitchCache cache;
+    const auto extents = [&](const Job& j) -> Result<Box> {
+        const auto stitched = stitchJob(j, &cache, stop);
+        if (!stitched) return stitched.error();
+        Box box;
+        for (const PieceSpan& span : stitched->spans) box.add(span.extents);
+        if (box.empty()) return cannotDo("there is nothing to measure");
+        return box;
+    };
+    const auto before = extents(trial);
+    if (!before) return before.error();
+    const auto factors = scaleFactors(request, *before);
+    if (!factors) return factors.error();
+    SizedAsOne sized{factors->x, *before, *before, {}};
+    const Vec2 about = before->centre();
+    // Stitched afresh, extents differ from the scaled ones by a hair: a few rounds take that away.
+    constexpr int mostRounds = 6;
+    for (int round = 0; round < mostRounds; ++round) {
+        const auto now = extents(scalePieces(ids, sized.factor, about, "").change(trial));
+        if (!now) return now.error();
+        sized.after = *now;
+        const double left = request.widthMm    ? *request.widthMm / now->width()
+                            : request.heightMm ? *request.heightMm / now->height()
+                                               : 1;
+        if (std::abs(left - 1) < 1e-6 || round + 1 == mostRounds) break;
+        sized.factor *= left;
+    }
+    const Vec2 move = about - sized.after.centre();
+    sized.after = Box::centredAt(about, sized.after.width(), sized.after.height());
+    sized.edit =
+        together("Size as one", {scalePieces(ids, sized.factor, about, ""), movePieces(ids, move)});
+    return sized;
 }
 
 Result<Fit> fitToField(const Job& job, std::vector<std::string> ids, const Hoop& hoop,

@@ -2,7 +2,9 @@
 // Sizes as numbers: a piece at a typed width or height, and the largest that fits.
 
 #include "job/edit.h"
+#include "job/stitching.h"
 #include "library/library.h"
+#include "thread/resize.h"
 
 namespace rapt {
 
@@ -13,8 +15,23 @@ namespace rapt {
 Result<Pose> resizedTo(const Piece& piece, std::optional<double> widthMm,
                        std::optional<double> heightMm, bool locked);
 
-/// All pieces larger or smaller by a factor, distances between them too, about a place.
+/// All pieces larger or smaller by a factor, about a place: the distances between them too, the
+/// steps of their copies where all that is copied is among them, and the outlines round them.
 Edit scalePieces(std::vector<std::string> ids, double factor, Vec2 about, const std::string& name);
+
+/// Several pieces at another size as one.
+struct SizedAsOne {
+    double factor = 1; ///< from the present size
+    Box before, after; ///< of their penetrations with copies and outlines, cloth frame
+    Edit edit;
+};
+
+/// The pieces, distances between them too, sized as one about the middle of their extents, so that
+/// these are as wide or as high as asked: to 0.01 mm where rows allow. `request` gives one of
+/// scale, width and height. Fails (cannotDo) for none or locked pieces, no extent, and as
+/// scaleFactors does.
+Result<SizedAsOne> sizedAsOne(const Job& job, const std::vector<std::string>& ids,
+                              const ResizeRequest& request, std::stop_token stop = {});
 
 /// A size that fits, and by which side.
 struct Fit {

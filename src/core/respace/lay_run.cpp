@@ -136,7 +136,7 @@ void layTie(const SewnChain& chain, const SewnStretch& stretch, const Scaling& s
 void layAsItIs(const SewnChain& chain, const SewnStretch& stretch, const Scaling& scaling,
                NeedlePath& out) {
     for (std::size_t i = stretch.first + 1; i <= stretch.last; ++i)
-        out.addSame(scaling(chain.points[i]));
+        out.addSame(scaling(chain.points[i]), static_cast<std::uint32_t>(chain.recordOf(i)));
 }
 
 } // namespace rapt

@@ -42,13 +42,16 @@ public:
     void addNear(Vec2 p);
     /// Takes the last point elsewhere, if it is nearer than a stitch should be; else adds a point.
     void moveTo(Vec2 p);
-    /// Exactly this point, on the spot too.
-    void addSame(Vec2 p);
+    /// Exactly this point, on the spot too; with the record of the input that it is, scaled.
+    void addSame(Vec2 p, std::uint32_t record = laidAfresh);
 
+    static constexpr std::uint32_t laidAfresh = 0xFFFFFFFFu;
     std::vector<Vec2> points;
+    std::vector<std::uint32_t> records; ///< of the input, one a point; or laidAfresh
 
 private:
-    void push(Vec2 p, bool firm);
+    void push(Vec2 p, bool firm, std::uint32_t record = laidAfresh);
+    void drop();
 
     RespaceOptions options;
     Vec2 last;

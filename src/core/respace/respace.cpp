@@ -50,12 +50,11 @@ std::vector<ThreadHabits> habitsOf(const std::vector<SewnChain>& chains) {
 class Respacer {
 public:
     Respacer(const StitchList& l, ScaleFactors f, const RespaceOptions& o)
-        : list(unwoven(l)), scaling{f.x, f.y, o}, chains(recogniseStretches(list)),
+        : input(l), list(unwoven(l)), scaling{f.x, f.y, o}, chains(recogniseStretches(list)),
           habits(habitsOf(chains)), neighbours(chains) {}
 
     Result<Respaced> run() {
-        result.list = list;
-        result.list.stitches.clear();
+        result.list = tracedLike(list);
         std::size_t record = 0;
         for (const SewnChain& chain : chains) {
             copyMoves(record, chain.firstRecord);
@@ -66,23 +65,30 @@ public:
         }
         copyMoves(record, list.stitches.size());
         if (beyond) return cannotDo(fmt::format("reaches beyond ±{} mm", maxCoordinateMm));
+        result.list.origins = result.list.origins.after(list.origins);
+        result.list.origins.explain(input, WhyGone::laidAfresh);
         return std::move(result);
     }
 
 private:
-    void push(Op op, Vec2 p, std::uint8_t thread) {
+    /// `record` is that of the input, if it is one of its.
+    void push(Op op, Vec2 p, std::uint8_t thread, std::optional<std::size_t> record,
+              NewRecord why = NewRecord::laid) {
         if (!(std::abs(p.x) <= maxCoordinateMm && std::abs(p.y) <= maxCoordinateMm)) {
             beyond = true;
             return;
         }
-        result.list.stitches.push_back(stitchAt(op, p, thread));
+        if (record)
+            result.list.keep(stitchAt(op, p, thread), *record);
+        else
+            result.list.make(stitchAt(op, p, thread), why);
     }
 
     /// Jumps, trims and stops between two chains.
     void copyMoves(std::size_t from, std::size_t to) {
         for (std::size_t i = from; i < to; ++i) {
             const Stitch& s = list.stitches[i];
-            push(s.op, scaling(s.at()), s.thread);
+            push(s.op, scaling(s.at()), s.thread, i);
         }
     }
 
@@ -94,6 +100,8 @@ private:
         else if (first.kind == StretchKind::tie)
             path.addSame(scaling(chain.points[first.last]) +
                          scaling.mirrored(chain.points[0] - chain.points[first.last]));
+        else if (first.kind == StretchKind::unknown)
+            path.addSame(scaling(chain.points[0]), static_cast<std::uint32_t>(chain.recordOf(0)));
         else
             path.fix(scaling(chain.points[0]));
         for (const SewnStretch& s : chain.stretches) layStretch(chain, s, path);
@@ -101,10 +109,14 @@ private:
         // The jump to a tie that keeps its size goes where the tie now begins.
         if (!chain.ledIn && !stitches.empty() && stitches.back().op == Op::jump &&
             !path.points.empty()) {
-            stitches.pop_back();
-            push(Op::jump, path.points.front(), chain.thread);
+            result.list.drop();
+            push(Op::jump, path.points.front(), chain.thread, {}, NewRecord::move);
         }
-        for (const Vec2& p : path.points) push(Op::stitch, p, chain.thread);
+        for (std::size_t i = 0; i < path.points.size(); ++i) {
+            std::optional<std::size_t> record;
+            if (path.records[i] != NeedlePath::laidAfresh) record = path.records[i];
+            push(Op::stitch, path.points[i], chain.thread, record);
+        }
     }
 
     double spacingRatio(const SewnChain& chain, const SewnStretch& s) const {
@@ -148,7 +160,8 @@ private:
         }
     }
 
-    StitchList list;
+    const StitchList& input;
+    TracedList list; ///< the input with its rows put together
     Scaling scaling;
     std::vector<SewnChain> chains;
     std::vector<ThreadHabits> habits;
@@ -186,7 +199,7 @@ Result<Respaced> respace(const StitchList& list, ScaleFactors factors,
         return cannotDo(fmt::format("at this scale it reaches beyond ±{} mm", maxCoordinateMm));
     if (factors.x == 1 && factors.y == 1 && !options.spacingMm &&
         options.longestMm == RespaceOptions{}.longestMm)
-        return Respaced{list, surveyStretches(list)};
+        return Respaced{tracedWhole(list), surveyStretches(list)};
     return Respacer(list, factors, options).run();
 }
 

@@ -4,6 +4,7 @@
 
 #include "base/result.h"
 #include "respace/options.h"
+#include "thread/origin.h"
 #include "thread/resize.h"
 
 #include <vector>
@@ -19,9 +20,10 @@ struct RespaceReport {
     std::vector<Vec2> unknownAt; ///< where they begin, scaled; at most 100
 };
 
-/// The new list, and what became of the stretches.
+/// The new list, and what became of the stretches. Of the list's records those have an origin that
+/// are the input's, scaled: moves, and stretches that were not recognised. The rest was laid afresh.
 struct Respaced {
-    StitchList list;
+    TracedList list;
     RespaceReport report;
 };
 

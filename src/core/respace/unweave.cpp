@@ -164,10 +164,10 @@ std::vector<Woven> wovenIn(const StitchList& list, const std::vector<SewnChain>&
 
 } // namespace
 
-StitchList unwoven(const StitchList& list) {
+TracedList unwoven(const StitchList& list) {
     const std::vector<SewnChain> chains = chainsOf(list);
     const std::vector<Woven> woven = wovenIn(list, chains);
-    if (woven.empty()) return list;
+    if (woven.empty()) return tracedWhole(list);
     TracedList result = tracedLike(list);
     std::size_t record = 0;
     const auto copyTo = [&](std::size_t end) {

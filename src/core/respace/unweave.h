@@ -2,6 +2,7 @@
 // Fills that are sewn row by row over a hole. Internal to respacing.
 
 #include "respace/stretches.h"
+#include "thread/origin.h"
 
 namespace rapt {
 
@@ -9,6 +10,6 @@ namespace rapt {
 /// the rows before the hole, then all on one side of it, then all on the other, with one cut
 /// between. The stitches are the same; only then can they be recognised as fills. Other lists come
 /// back as they are.
-StitchList unwoven(const StitchList& list);
+TracedList unwoven(const StitchList& list);
 
 } // namespace rapt

@@ -232,6 +232,7 @@ Job jobOfDrawing(const Drawing& drawing, std::vector<Piece> pieces, const std::s
     for (Piece& p : pieces) {
         p.pose.x -= centre.x;
         p.pose.y -= centre.y;
+        if (pieces.size() > 1) p.group = job.name;
     }
     job.pieces = std::move(pieces);
     return job;

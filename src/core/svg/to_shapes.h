@@ -27,7 +27,7 @@ std::vector<Piece> piecesOf(const Drawing& drawing, const ImportOptions& options
 /// Why a drawing gave no pieces: what was left out of it, if anything was.
 Error nothingToSew(const std::vector<std::string>& left, const std::string& file);
 
-/// A job that holds the drawing's pieces, the page centred on the datum of a cloth 20 mm larger on
+/// A job that holds the drawing's pieces as one group, the page centred on the datum of a cloth 20 mm larger on
 /// every side.
 Job jobOfDrawing(const Drawing& drawing, std::vector<Piece> pieces, const std::string& name);
 

@@ -413,6 +413,7 @@ private slots:
         QCOMPARE(w.find<QLineEdit>("Width")->text(), QString("2 5/8 in"));
         VERIFY_NEAR(extentsOf(**stitchPiece(*w.job().piece("red"))).width(), 2.625 * 25.4, 1e-3);
         w.type("Width", "70 mm");
+        w.settle();
         VERIFY_NEAR(extentsOf(**stitchPiece(*w.job().piece("red"))).width(), 70, 1e-3);
         w.key(Qt::Key_U, Qt::ControlModifier);
     }
@@ -423,15 +424,18 @@ private slots:
         w.session().selection.choose({"red"});
         const Vec2 middle = boxOf(w, "red").centre();
         w.type("Percent", "150");
+        w.settle();
         VERIFY_NEAR(w.job().piece("red")->pose.scaleX, 1.5, 1e-9);
         VERIFY_NEAR(w.job().piece("red")->pose.scaleY, 1.5, 1e-9);
         QVERIFY(!w.find<QLineEdit>("Percent down")->isVisible());
         w.press("proportion");
         QVERIFY(w.find<QLineEdit>("Percent down")->isVisible());
         w.type("Percent down", "80 %");
+        w.settle();
         VERIFY_NEAR(w.job().piece("red")->pose.scaleX, 1.5, 1e-9);
         VERIFY_NEAR(w.job().piece("red")->pose.scaleY, 0.8, 1e-9);
         w.type("Percent", "60");
+        w.settle();
         VERIFY_NEAR(w.job().piece("red")->pose.scaleX, 0.6, 1e-9);
         w.settle();
         VERIFY_NEAR(distance(boxOf(w, "red").centre(), middle), 0, 1.5);

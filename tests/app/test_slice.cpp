@@ -33,8 +33,8 @@ private slots:
         w.drag(w.px({red.x + 6, red.y + 8}), w.px({red.x + 6, red.y + 8}) + QPoint(12, 0));
         QTest::keyClick(&w.cloth(), Qt::Key_Left, Qt::AltModifier);
         w.type("Width", "3 in");
-        VERIFY_NEAR(w.job().piece("red")->pose.scaleX * 68, 76.2, 3);
         w.settle();
+        VERIFY_NEAR(w.job().piece("red")->pose.scaleX * 68, 76.2, 3);
         // Weigh: mend what is open, one finding after the other.
         w.key(Qt::Key_3, Qt::ControlModifier);
         for (int round = 0; round < 6 && hasStop(w); ++round) {

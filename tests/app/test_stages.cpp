@@ -52,6 +52,7 @@ private slots:
             if (box->isVisible())
                 QTest::mouseClick(box, Qt::LeftButton, {}, QPoint(8, box->height() / 2));
         w.type("Width", "40");
+        w.settle();
         QCOMPARE(w.job().piece("red")->pose.scaleY, 1.0);
         QVERIFY(w.job().piece("red")->pose.scaleX < 0.7);
     }
@@ -68,6 +69,7 @@ private slots:
         auto* edit = qobject_cast<LengthEdit*>(w.find<QLineEdit>("Width")->parentWidget());
         QVERIFY(edit->complaint().contains("allowed"));
         w.type("Width", "50");
+        w.settle();
         QVERIFY(edit->complaint().isEmpty());
         QVERIFY(!(w.job() == before));
     }

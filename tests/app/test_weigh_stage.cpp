@@ -301,6 +301,23 @@ private slots:
         QCOMPARE(sourceOf(*read), std::string("your own value"));
     }
 
+    void whatIsNotTouchedInAFabricStaysAsExactAsItWas() {
+        AppWindow w;
+        open(w, pileUp(), "denim");
+        Fabric learnt = *w.session().library.fabric("denim");
+        learnt.maxLayers = 3.124;
+        learnt.source = "learnt from 40 stitch-outs";
+        QVERIFY(w.session().setFabric(learnt));
+        page(w, WeighStage::cloth);
+        QTimer::singleShot(0, [] {
+            auto* dialog = qobject_cast<FabricDialog*>(QApplication::activeModalWidget());
+            QVERIFY(dialog);
+            QTest::mouseClick(dialog->findChild<QPushButton*>("keepFabric"), Qt::LeftButton);
+        });
+        w.press("editFabric");
+        QVERIFY(*w.session().library.fabric("denim") == learnt);
+    }
+
     void theStitchOutIsPlayedAndScrubbed() {
         AppWindow w;
         open(w, pileUp(), "canvas");

@@ -151,6 +151,21 @@ private slots:
         QVERIFY(withShortcut >= all - 2);
     }
 
+    void anyCommandIsFoundByAFewLetters() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().selection.choose({"red"});
+        QVERIFY(!w.job().piece("red")->pose.mirror);
+        test::whenDialogOpens([](QDialog* dialog) {
+            auto* words = dialog->findChild<QLineEdit*>("commandWords");
+            QVERIFY(words);
+            QTest::keyClicks(words, "left mirr");
+            QTest::keyClick(words, Qt::Key_Return);
+        });
+        w.key(Qt::Key_F3);
+        QVERIFY(w.job().piece("red")->pose.mirror);
+    }
+
     void inchesAndDarkAreRemembered() {
         {
             DemoWindow w;

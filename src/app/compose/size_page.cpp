@@ -75,8 +75,10 @@ SizePage::SizePage(Session& s)
     form->addWidget(downRow);
     form->addLayout(row(tr("On resize"), keep));
     form->addWidget(facts);
+    keep->setPlaceholderText(tr("each in its own way"));
     column->addWidget(hint);
     column->addWidget(fields);
+    column->addStretch();
     connect(name, &QLineEdit::editingFinished, this, &SizePage::rename);
     connect(x, &LengthEdit::typed, this, [this](double mm) { moveTo(mm, {}); });
     connect(y, &LengthEdit::typed, this, [this](double mm) { moveTo({}, mm); });
@@ -113,7 +115,7 @@ void SizePage::refresh() {
 
 void SizePage::refreshOne(const Piece& piece, const StitchList& list, const Box& box) {
     centre = session.copyMapOfSelection()(piece.pose.unscaled().affine()(box.centre()));
-    if (!name->hasFocus() || !name->isModified()) name->setText(QString::fromStdString(piece.name));
+    showName(QString::fromStdString(piece.name));
     x->setMm(centre.x);
     y->setMm(centre.y);
     if (asked.empty()) {
@@ -147,8 +149,7 @@ void SizePage::refreshSeveral() {
     const auto all = [&](auto holds) { return std::all_of(pieces.begin(), pieces.end(), holds); };
     const std::string group = pieces.front()->group;
     const bool oneGroup = !group.empty() && all([&](const Piece* p) { return p->group == group; });
-    if (!name->hasFocus() || !name->isModified())
-        name->setText(oneGroup ? QString::fromStdString(group) : QString());
+    showName(oneGroup ? QString::fromStdString(group) : QString());
     name->setPlaceholderText(tr("a name makes them a group"));
     x->setMm(centre.x);
     y->setMm(centre.y);
@@ -172,6 +173,13 @@ void SizePage::refreshSeveral() {
     words.replace("%n", QString::number(pieces.size()));
     if (anyLocked) words += " " + tr("Some are locked; unlock them first.");
     facts->setText(words);
+}
+
+/// From its beginning, unless it is being typed.
+void SizePage::showName(const QString& text) {
+    if (name->isModified() && name->hasFocus()) return;
+    name->setText(text);
+    name->setCursorPosition(0);
 }
 
 void SizePage::rename() {

@@ -19,6 +19,7 @@ public:
 private:
     void refreshSeveral();
     void refreshOne(const Piece& piece, const StitchList& list, const Box& box);
+    void showName(const QString& text);
     void rename();
     void moveTo(std::optional<double> x, std::optional<double> y);
     void resizeTo(std::optional<double> width, std::optional<double> height);

@@ -79,7 +79,7 @@ void FabricDialog::addLimits(QFormLayout& form) {
         box->setSuffix(tr(setting.unit));
         box->setValue(original.*setting.value);
         form.addRow(tr(setting.label), box);
-        numbers.push_back({setting.value, box});
+        numbers.push_back({setting.value, box, box->value()});
         connect(box, &QDoubleSpinBox::valueChanged, this, &FabricDialog::check);
     }
     tears->setObjectName("tears");
@@ -90,6 +90,7 @@ void FabricDialog::addLimits(QFormLayout& form) {
     lineHits->setSingleStep(0.1);
     lineHits->setSuffix(tr(" points per mm"));
     lineHits->setValue(original.maxLineHits.value_or(2.0));
+    lineHitsShown = lineHits->value();
     lineHits->setEnabled(tears->isChecked());
     form.addRow(tears);
     form.addRow(tr("From"), lineHits);
@@ -114,8 +115,13 @@ void FabricDialog::addAdvice(QFormLayout& form) {
 
 Fabric FabricDialog::typed() const {
     Fabric f = original;
-    for (const Number& n : numbers) f.*n.value = n.box->value();
-    f.maxLineHits = tears->isChecked() ? std::optional(lineHits->value()) : std::nullopt;
+    // What was not touched stays as exact as it was, and is not called the person's own.
+    for (const Number& n : numbers)
+        if (n.box->value() != n.shown) f.*n.value = n.box->value();
+    if (!tears->isChecked())
+        f.maxLineHits.reset();
+    else if (!f.maxLineHits || lineHits->value() != lineHitsShown)
+        f.maxLineHits = lineHits->value();
     f.topSpeed = speed->value();
     f.stabilizer = stabilizer->text().trimmed().toStdString();
     f.topper = topper->text().trimmed().toStdString();

@@ -31,10 +31,12 @@ private:
     struct Number {
         double Fabric::*value;
         QDoubleSpinBox* box;
+        double shown; ///< the value as its decimals show it
     };
     std::vector<Number> numbers;
     QCheckBox* tears;
     QDoubleSpinBox* lineHits;
+    double lineHitsShown = 0;
     QSpinBox* speed;
     QLineEdit *stabilizer, *topper, *needle;
     QLabel* problem;

@@ -4,6 +4,7 @@
 
 #include "app/register/scan_page.h"
 #include "app/window/clipboard.h"
+#include "app/window/command_search.h"
 
 #include "app/compose/draw_page.h"
 #include "app/stages/compose_stage.h"
@@ -286,6 +287,11 @@ void MainWindow::buildHelpMenu() {
                "stop step by stitch, Page up and Page down by thread change."),
             QMessageBox::Ok, this);
         box.exec();
+    });
+    add(menu, tr("&Find a command…"), QKeySequence("F3"), [this] {
+        CommandSearch search(*menuBar(), this);
+        if (search.exec() != QDialog::Accepted) return;
+        if (QAction* action = search.chosen()) action->trigger();
     });
     add(menu, tr("&About Rapt Thimble"), {}, [this] {
         QMessageBox box(QMessageBox::NoIcon, tr("About Rapt Thimble"),

@@ -24,7 +24,8 @@ struct LedgerPlace {
 
 /// Reads `sqlite:FILE` or `postgresql://[USER[:PASSWORD]@]HOST[:PORT]/DATABASE[?host=FOLDER&…]`;
 /// after the question mark may stand sslmode, sslrootcert, sslcert, sslkey and connect_timeout, and
-/// nothing else. Without `passwordAllowed` (text that is kept in a settings file) one with a password is refused.
+/// nothing else. Without `passwordAllowed` (text that is kept in a settings file) one with a
+/// password is refused.
 Result<LedgerPlace> parseLedgerPlace(const QString& text, bool passwordAllowed);
 
 /// $RAPT_LEDGER if it is set, else `setting` if it is not empty, else ledger.sqlite in the user's

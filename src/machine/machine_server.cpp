@@ -97,8 +97,8 @@ void MachineServer::read(QLocalSocket* socket, QByteArray& begun) {
         const QByteArray more = socket->readLine(chunkBytes + 1);
         begun += more;
         if (begun.size() > mostLineBytes)
-            return refuse(
-                socket, tr("a message is longer than %1 MB").arg(mostLineBytes / 1'000'000));
+            return refuse(socket,
+                          tr("a message is longer than %1 MB").arg(mostLineBytes / 1'000'000));
         if (more.endsWith('\n')) take(socket, std::exchange(begun, {}));
     }
 }

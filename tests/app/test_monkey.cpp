@@ -111,7 +111,7 @@ private:
         button->click();
     }
     void type() {
-        static const char* junk[] = {"",     "0",   "-3",      "12,5", "1e9",  "3 1/8 in", "nan",
+        static const char* junk[] = {"",      "0",   "-3",      "12,5", "1e9",  "3 1/8 in", "nan",
                                      "seven", "100", "9999999", "50 %", "7 cm", "'\"<&>",   "2.5"};
         auto* edit = any<QLineEdit>();
         if (!edit) return;

@@ -6,8 +6,8 @@
 #include "geometry/segment_grid.h"
 #include "job/edit_copies.h"
 #include "job/expansion.h"
-#include "place/sizing.h"
 #include "job/outline.h"
+#include "place/sizing.h"
 #include "thread/measures.h"
 
 #include <random>

@@ -143,8 +143,12 @@ private slots:
         std::vector<double> factors;
         for (const int quantity : {1, 12}) {
             job.brief.quantity = quantity;
-            auto r = describeStitchOut({job, *lists, *library.machine("six-needle"),
-                                        *library.fabric("canvas"), library, {}},
+            auto r = describeStitchOut({job,
+                                        *lists,
+                                        *library.machine("six-needle"),
+                                        *library.fabric("canvas"),
+                                        library,
+                                        {}},
                                        cache);
             QVERIFY(r);
             RunRecord run;

@@ -227,9 +227,8 @@ private slots:
 
     void sectionsOfATurnedFillGoOnInEachOther() {
         Shape shape;
-        shape.parts = {fillOf({{{0, 0}, {80, 0}, {80, 60}, {0, 60}},
-                               {{25, 20}, {55, 20}, {55, 40}, {25, 40}}},
-                              30)};
+        shape.parts = {fillOf(
+            {{{0, 0}, {80, 0}, {80, 60}, {0, 60}}, {{25, 20}, {55, 20}, {55, 40}, {25, 40}}}, 30)};
         const Vec2 axis{std::cos(std::numbers::pi / 6), std::sin(std::numbers::pi / 6)};
         for (const Vec2 k : {Vec2{1.4, 1}, Vec2{0.8, 1.3}}) {
             const StitchList after = laid(stitchShape(shape), k.x, k.y);

@@ -201,9 +201,8 @@ void CopiesPage::fillField() {
     // The whole grid in the middle of the field.
     const Vec2 last = copyMap(full, full.copies(), box)({0, 0});
     const Vec2 middle = box.centre() + last * 0.5, at{field->pose.x, field->pose.y};
-    session.document.apply(
-        together("Fill the field with copies",
-                 {setRepeat(full), movePieces(full.pieces, at - middle)}));
+    session.document.apply(together("Fill the field with copies",
+                                    {setRepeat(full), movePieces(full.pieces, at - middle)}));
 }
 
 void CopiesPage::changeException(const std::function<void(CopyException&)>& changeOne) {

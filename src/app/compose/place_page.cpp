@@ -143,11 +143,11 @@ void PlacePage::fit(bool betweenNeighbours) {
         emit failed(tr("No field to fit to"), tr("Name a hoop in Brief first."));
         return;
     }
-    const auto fitted =
-        betweenNeighbours
-            ? fitBetweenNeighbours(session.job(), session.selection.ids(), field->hoop, field->pose,
-                                   marginMm)
-            : fitToField(session.job(), session.selection.ids(), field->hoop, field->pose, marginMm);
+    const auto fitted = betweenNeighbours
+                            ? fitBetweenNeighbours(session.job(), session.selection.ids(),
+                                                   field->hoop, field->pose, marginMm)
+                            : fitToField(session.job(), session.selection.ids(), field->hoop,
+                                         field->pose, marginMm);
     applyOrSay(tr("It does not fit"), fitted);
 }
 

@@ -16,9 +16,9 @@ struct RunTask {
     std::shared_ptr<const StitchList> list; ///< field frame
     std::shared_ptr<const Penetrations> points;
     std::vector<float> seconds; ///< up to each penetration, by the formulas
-    std::string job, jobId; ///< its name and its identity
-    int hooping = 1;          ///< from 1
-    std::size_t hoopings = 1; ///< of the job
+    std::string job, jobId;     ///< its name and its identity
+    int hooping = 1;            ///< from 1
+    std::size_t hoopings = 1;   ///< of the job
     std::string mark;
     std::string text; ///< of the file that is handed over
     std::string frame, fabric;

@@ -67,7 +67,8 @@ void StitchOutStage::judge() {
         return judgement->say(tr("%1 is sewing.").arg(sews->name()),
                               tr("Hands clear while the frame moves."));
     for (const MachineRun* m : session.sewing.machines())
-        if (const RunEvent* event = m->record().standing(); event && m->record().jobId == job.identity.text)
+        if (const RunEvent* event = m->record().standing();
+            event && m->record().jobId == job.identity.text)
             return judgement->say(titleOf(event->kind) + ".",
                                   tr("Hooping %1 stands at stitch %L2 of %L3; what was sewn is "
                                      "known.")

@@ -133,8 +133,7 @@ void HandoverPage::showPlan() {
     const std::size_t ours = plan->outdated.size();
     std::size_t same = 0;
     for (const StoredDesign& d : receiver->there)
-        for (const auto& task : plannedFor->tasks)
-            same += d.mark == task->mark;
+        for (const auto& task : plannedFor->tasks) same += d.mark == task->mark;
     if (same > 0 && same == plan->files.size() && same == ours)
         lines << tr("They are there already, as they are now.");
     else if (ours > 0)
@@ -195,8 +194,7 @@ void HandoverPage::exportAll() {
     const QString to = askFolder(window(), tr("Folder for the stitch lists"));
     if (to.isEmpty() || !h) return;
     QStringList others;
-    for (const std::string& name :
-         foreignFiles(session.job(), h->lists.size(), to.toStdString()))
+    for (const std::string& name : foreignFiles(session.job(), h->lists.size(), to.toStdString()))
         others << QString::fromStdString(name);
     if (!mayReplace(window(), to, others)) return;
     const auto names = exportHoopings(session.job(), h->lists, to.toStdString());

@@ -27,8 +27,8 @@ struct TimeEvent {
 
 /// What happens while a list is sewn, in its order: the one account of the machine's time, from
 /// which sums, time lines, playback, queue and batch are read. `threadOf` tells which thread a
-/// number of the list is, `changeTo` the seconds that a change to it takes; `last` is the thread that
-/// is on, also of the list before, and of a change already the new one.
+/// number of the list is, `changeTo` the seconds that a change to it takes; `last` is the thread
+/// that is on, also of the list before, and of a change already the new one.
 template<class ThreadOf, class ChangeTo, class Visit>
 void eachTimeEvent(const StitchList& list, const Machine& machine, const Fabric& fabric,
                    ThreadOf threadOf, ChangeTo changeTo, std::optional<std::size_t>& last,

@@ -16,8 +16,7 @@ public:
     void add(const StitchList& list, std::size_t index) {
         bool begins = true; // a thread begins with the next stitch
         eachTimeEvent(
-            list, machine, fabric,
-            [&](std::uint8_t number) { return threads.of(index, number); },
+            list, machine, fabric, [&](std::uint8_t number) { return threads.of(index, number); },
             [&](std::size_t thread) { return changeSeconds(thread, machine); }, last,
             [&](const TimeEvent& e) {
                 const bool cut = e.kind != TimeEvent::Kind::stitch;

@@ -85,10 +85,12 @@ Result<RunJournal> RunJournal::open(const std::string& folder, const RunRecord& 
     if (size > 0 && ::pread(journal.file->fd, &last, 1, size - 1) == 1 && last != '\n')
         journal.write("", true);
     if (size == 0)
-        journal.write(
-            json{{"of", record.of}, {"job", record.job}, {"job_id", record.jobId}, {"hooping", record.hooping}}.dump(
-                -1, ' ', false, json::error_handler_t::replace),
-            true);
+        journal.write(json{{"of", record.of},
+                           {"job", record.job},
+                           {"job_id", record.jobId},
+                           {"hooping", record.hooping}}
+                          .dump(-1, ' ', false, json::error_handler_t::replace),
+                      true);
     return journal;
 }
 

@@ -91,7 +91,7 @@ Ends bestEnds(const Ring& ring) {
     };
     // Both sides of a narrow shape are about as long as each other.
     for (int i = 0; i < samples; ++i)
-        for (int j = i + samples / 3; j <= i + samples / 2; ++j) 
+        for (int j = i + samples / 3; j <= i + samples / 2; ++j)
             consider(i * step, j * step, [&](double s) { return ring.near(s); });
     least = std::numeric_limits<double>::infinity();
     consider(best.a, best.b, [&](double s) { return ring.at(s); });

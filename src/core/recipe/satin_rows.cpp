@@ -19,7 +19,7 @@ constexpr double edgeRunsFromMm = 3.0, zigzagFromMm = 4.5;
 constexpr double leanShare = 1.2, mostLean = 0.25, leanOver = 8; ///< rungs that it takes to lean
 constexpr double edgeInset = 0.24;                               ///< of the width
 constexpr double zigzagPitchMm = 2.0;
-constexpr double threadMm = 0.42; ///< as wide as a thread lies, with a hair to spare
+constexpr double threadMm = 0.42;   ///< as wide as a thread lies, with a hair to spare
 constexpr double mostDrawnIn = 0.8; ///< of the width, by a negative pull
 
 std::vector<std::size_t> stepsBetween(std::size_t from, std::size_t to) {

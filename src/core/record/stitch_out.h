@@ -56,7 +56,7 @@ struct StitchOut {
     std::string date;    ///< ISO 8601, a day
     std::string bench;   ///< whose record it is: the computer's name
     std::string job, customer, fabric;
-    std::string jobId; ///< identity of the job; empty for records of older versions
+    std::string jobId;   ///< identity of the job; empty for records of older versions
     std::string outcome; ///< good, mended or spoilt; empty until somebody says
     std::string cause;   ///< one of causes(), or empty
     std::string note;

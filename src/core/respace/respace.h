@@ -21,7 +21,8 @@ struct RespaceReport {
 };
 
 /// The new list, and what became of the stretches. Of the list's records those have an origin that
-/// are the input's, scaled: moves, and stretches that were not recognised. The rest was laid afresh.
+/// are the input's, scaled: moves, and stretches that were not recognised. The rest was laid
+/// afresh.
 struct Respaced {
     TracedList list;
     RespaceReport report;

@@ -87,7 +87,8 @@ private:
         double until = from + beside;
         if (item.onMachine > 0) {
             const double at = freeFrom(std::max(until, line.free), item.onMachine);
-            need(at, item.onMachine, i, item.standing.empty() ? "move the frame on" : item.standing);
+            need(at, item.onMachine, i,
+                 item.standing.empty() ? "move the frame on" : item.standing);
             until = at + item.onMachine;
             if (beside <= 0) from = at;
         }

@@ -15,7 +15,7 @@ struct QueueItem {
     double handsBefore = 0; ///< seconds of a person, before it can start: clamping, registering
     double onMachine = 0;   ///< of these, the last ones, for which the machine must stand …
     std::string standing;   ///< … for what: a position moved on, cones that are changed
-    double sewing = 0; ///< seconds of the machine, with changes and trims
+    double sewing = 0;      ///< seconds of the machine, with changes and trims
     /// Seconds from its start at which a person must change a cone, and for how long.
     struct Stop {
         double after = 0, hands = 0;

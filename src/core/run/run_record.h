@@ -23,12 +23,12 @@ struct SewnRange {
 };
 
 struct RunRecord {
-    std::string mark; ///< of what is sewn (contentMark)
+    std::string mark;       ///< of what is sewn (contentMark)
     std::string job, jobId; ///< its name and its identity
-    int hooping = 1;      ///< from 1
-    std::size_t of = 0;   ///< penetrations in all
-    std::size_t sewn = 0; ///< that are done for good
-    double seconds = 0;   ///< the machine's own time
+    int hooping = 1;        ///< from 1
+    std::size_t of = 0;     ///< penetrations in all
+    std::size_t sewn = 0;   ///< that are done for good
+    double seconds = 0;     ///< the machine's own time
     bool finished = false;
     std::vector<RunEvent> events;
     std::vector<SewnRange> ranges; ///< in the order of time

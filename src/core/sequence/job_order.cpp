@@ -137,7 +137,8 @@ OrderProblem problemOf(const Job& job, const std::vector<Unit>& units) {
                                                   const Piece* p = job.piece(id);
                                                   return p && p->outline;
                                               });
-            if (outlined || (!oneThread && boxes[i].overlaps(boxes[j]) && overlap(ground(i), ground(j))))
+            if (outlined ||
+                (!oneThread && boxes[i].overlaps(boxes[j]) && overlap(ground(i), ground(j))))
                 problem.before.emplace_back(i, j);
         }
     return problem;

@@ -61,8 +61,7 @@ private:
         std::vector<Contours> components = componentsOf(contours);
         tangled = components.size() > mostAreas;
         if (tangled) return;
-        for (Contours& component : components)
-            addArea(std::move(component), *item.fill);
+        for (Contours& component : components) addArea(std::move(component), *item.fill);
     }
 
     /// One connected area as a satin or a fill.

@@ -27,8 +27,8 @@ std::vector<Piece> piecesOf(const Drawing& drawing, const ImportOptions& options
 /// Why a drawing gave no pieces: what was left out of it, if anything was.
 Error nothingToSew(const std::vector<std::string>& left, const std::string& file);
 
-/// A job that holds the drawing's pieces as one group, the page centred on the datum of a cloth 20 mm larger on
-/// every side.
+/// A job that holds the drawing's pieces as one group, the page centred on the datum of a cloth 20
+/// mm larger on every side.
 Job jobOfDrawing(const Drawing& drawing, std::vector<Piece> pieces, const std::string& name);
 
 /// The direction of the longest extent of an area, clockwise from +x, in (−90, 90]: the major axis

@@ -505,6 +505,40 @@ private slots:
         VERIFY_NEAR(distance({box().minX, box().minY}, {now.minX, now.minY}), 0, 1.5);
     }
 
+    void aGroupOpensWithADoubleClickAndClosesWithEscape() {
+        DemoWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        w.session().selection.choose({"red", "red-tail"});
+        w.key(Qt::Key_G, Qt::ControlModifier);
+        w.settle();
+        const Pose pose = w.job().piece("red")->pose;
+        const QPoint at = w.px({pose.x + 6, pose.y + 8});
+        QTest::mouseClick(&w.cloth(), Qt::LeftButton, {}, at);
+        QCOMPARE(w.session().selection.ids().size(), std::size_t{2});
+        QTest::mouseDClick(&w.cloth(), Qt::LeftButton, {}, at);
+        QCOMPARE(w.session().selection.ids(), std::vector<std::string>{"red"});
+        QTest::keyClick(&w.cloth(), Qt::Key_Escape);
+        QCOMPARE(w.session().selection.ids().size(), std::size_t{2});
+        QTest::keyClick(&w.cloth(), Qt::Key_Escape);
+        QVERIFY(w.session().selection.empty());
+    }
+
+    void deleteMeansWhatHasTheFocus() {
+        DemoWindow w;
+        w.key(Qt::Key_4, Qt::ControlModifier);
+        w.session().selection.choose({"red"});
+        QTableWidget* table = nullptr;
+        for (auto* t : w.window.findChildren<QTableWidget*>())
+            if (t->isVisible()) table = t;
+        QVERIFY(table);
+        table->setFocus();
+        w.key(Qt::Key_Delete);
+        QVERIFY(w.job().piece("red"));
+        w.cloth().setFocus();
+        w.key(Qt::Key_Delete);
+        QVERIFY(!w.job().piece("red"));
+    }
+
     void aSizeLandsInTheJobThatItWasTypedFor() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);

@@ -106,6 +106,29 @@ private slots:
         QCOMPARE(wordsOf(w).pullMm, w.session().library.fabric("canvas")->pullMm);
     }
 
+    void composedLettersAreTypedAndMenusKeepTheirKeys() {
+        AppWindow w;
+        openLetters(w);
+        typeOnCloth(w, {0, 0}, "Caf");
+        QInputMethodQueryEvent asks(Qt::ImEnabled);
+        QApplication::sendEvent(&w.cloth(), &asks);
+        QVERIFY(asks.value(Qt::ImEnabled).toBool());
+        QInputMethodEvent composed;
+        composed.setCommitString(QString::fromUtf8("é"));
+        QApplication::sendEvent(&w.cloth(), &composed);
+        QCOMPARE(wordsOf(w).text, std::string("Café"));
+        // F3 finds commands, also while words are typed.
+        bool asked = false;
+        test::whenDialogOpens([&asked](QDialog* dialog) {
+            asked = dialog->findChild<QLineEdit*>("commandWords");
+            dialog->reject();
+        });
+        w.cloth().setFocus();
+        QTest::keyClick(&w.cloth(), Qt::Key_F3);
+        QVERIFY(asked);
+        QCOMPARE(wordsOf(w).text, std::string("Café"));
+    }
+
     void wordsAreEditedAtTheCaret() {
         AppWindow w;
         openLetters(w);

@@ -8,6 +8,8 @@
 #include "job/edit.h"
 #include "thread/measures.h"
 
+#include <thread>
+
 using namespace rapt;
 
 namespace {
@@ -136,6 +138,25 @@ private slots:
               "on the upright line, 30.0 mm (1 3/16 in) nearer to you",
               "From 1A to 1B it is 59.0 mm"})
             QVERIFY2(all.find(words) != std::string::npos, (all + "\nwithout: " + words).c_str());
+    }
+
+    void nothingIsLostWhenTwoKeepAtOnce() {
+        QTemporaryDir dir;
+        const std::string folder = dir.path().toStdString();
+        constexpr int each = 25;
+        const auto keep = [&](const std::string& name) {
+            for (int i = 0; i < each; ++i) {
+                Hoop own = *lib.hoop("field-100x100");
+                own.id = name + std::to_string(i);
+                if (!saveUserHoop(own, folder)) qWarning("%s is not kept", own.id.c_str());
+            }
+        };
+        std::thread other(keep, "there");
+        keep("here");
+        other.join();
+        const auto kept = loadLibrary(dataFolder(), folder);
+        QVERIFY(kept);
+        QCOMPARE(kept->hoops.size(), lib.hoops.size() + 2 * each);
     }
 
     void ownFramesAreKeptAndOldOnesRead() {

@@ -20,6 +20,7 @@ Canvas::Canvas(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setAttribute(Qt::WA_OpaquePaintEvent);
+    setAttribute(Qt::WA_InputMethodEnabled);
 }
 
 void Canvas::addLayer(Layer* layer) {
@@ -154,12 +155,30 @@ void Canvas::keyPressEvent(QKeyEvent* event) {
     QWidget::keyPressEvent(event);
 }
 
-/// While words are typed, Delete and the like belong to the text and not to the menus.
+/// What dead keys and input methods compose is typed like anything else.
+void Canvas::inputMethodEvent(QInputMethodEvent* event) {
+    const QString text = event->commitString();
+    if (!tool().ownsText() || text.isEmpty()) return QWidget::inputMethodEvent(event);
+    const QKeyEvent typed(QEvent::KeyPress, Qt::Key_unknown, Qt::NoModifier, text);
+    if (tool().key(typed)) update();
+    event->accept();
+}
+
+QVariant Canvas::inputMethodQuery(Qt::InputMethodQuery query) const {
+    if (query == Qt::ImEnabled) return tool().ownsText();
+    if (query == Qt::ImCursorRectangle) return QRectF(pointerPx, QSizeF(1, 20));
+    return QWidget::inputMethodQuery(query);
+}
+
+/// While words are typed, Delete and the like belong to the text and not to the menus; F-keys and
+/// what goes with Ctrl or Alt stay the menus'.
 bool Canvas::event(QEvent* event) {
     if (event->type() == QEvent::ShortcutOverride) {
         const auto& key = *static_cast<QKeyEvent*>(event);
         const bool cancels = held && key.key() == Qt::Key_Escape;
-        if (cancels || (tool().ownsText() && !(key.modifiers() & Qt::ControlModifier))) {
+        const bool menus = key.modifiers() & (Qt::ControlModifier | Qt::AltModifier) ||
+                           (key.key() >= Qt::Key_F1 && key.key() <= Qt::Key_F35);
+        if (cancels || (tool().ownsText() && !menus)) {
             event->accept();
             return true;
         }

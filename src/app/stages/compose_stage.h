@@ -32,6 +32,7 @@ public:
     /// Shows actions of the window as a row of buttons above the list.
     void addTools(const QList<QAction*>& actions);
     void showPage(Page page);
+    bool isPieceList(const QAbstractItemView& view) const { return &view == list; }
     DrawPage& drawPage() { return *drawing; }
     LetterPage& letterPage() { return *lettering; }
 

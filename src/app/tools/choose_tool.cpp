@@ -198,9 +198,23 @@ void ChooseTool::cancel() {
     host.follow(std::nullopt);
 }
 
+bool ChooseTool::doubleClick(const Pointer& pointer) {
+    const auto hit = host.hitAt(pointer.px);
+    const Piece* p = hit ? session.job().piece(hit->piece) : nullptr;
+    if (!p || p->group.empty() || !isSeveral()) return false;
+    session.selection.chooseSingly({p->id}, hit->copy);
+    return true;
+}
+
 bool ChooseTool::key(const QKeyEvent& event) {
     if (event.key() == Qt::Key_Escape) {
-        session.selection.choose({});
+        const Piece* one = session.selection.single();
+        const auto& pieces = session.job().pieces;
+        const bool opened = one && !one->group.empty() &&
+                            std::any_of(pieces.begin(), pieces.end(), [&](const Piece& p) {
+                                return p.id != one->id && p.group == one->group;
+                            });
+        session.selection.choose(opened ? std::vector{one->id} : std::vector<std::string>{});
         return true;
     }
     Vec2 way;

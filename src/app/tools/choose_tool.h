@@ -21,6 +21,9 @@ public:
     /// What of the load follows the drag is said here (layers at most); set by who knows it.
     std::function<std::optional<double>()> followedPeak;
 
+    /// Opens a group: the piece that was clicked alone; Escape takes the whole group again.
+    bool doubleClick(const Pointer& pointer) override;
+
 private:
     enum class Gesture { none, box, move, handle };
 

@@ -245,7 +245,8 @@ bool LetterTool::key(const QKeyEvent& event) {
         break;
     }
     const QString text = event.text();
-    if (text.isEmpty() || !text[0].isPrint() || (event.modifiers() & Qt::ControlModifier))
+    const QList<uint> signs = text.toUcs4();
+    if (signs.isEmpty() || !QChar::isPrint(signs[0]) || (event.modifiers() & Qt::ControlModifier))
         return false;
     typeText(text.toStdString());
     return true;

@@ -91,6 +91,7 @@ void MainWindow::buildEditMenu() {
         menu, tr("&Redo"), QKeySequence("Ctrl+Shift+Z"), [this] { state.document.redo(); }, "redo");
     menu->addSeparator();
     add(menu, tr("Select &all"), QKeySequence("Ctrl+A"), [this] {
+        if (QAbstractItemView* view = otherListWithFocus()) return view->selectAll();
         std::vector<std::string> ids;
         for (const Piece& p : state.job().pieces) ids.push_back(p.id);
         state.selection.choose(std::move(ids));
@@ -111,7 +112,16 @@ void MainWindow::buildEditMenu() {
         "duplicate");
     addForSelection(
         menu, tr("De&lete"), QKeySequence::Delete,
-        [this] { state.document.apply(deletePieces(state.selection.ids())); }, "delete");
+        [this] {
+            if (!otherListWithFocus()) state.document.apply(deletePieces(state.selection.ids()));
+        },
+        "delete");
+}
+
+/// A list or table that keys are meant for and that does not hold the pieces.
+QAbstractItemView* MainWindow::otherListWithFocus() const {
+    auto* view = qobject_cast<QAbstractItemView*>(QApplication::focusWidget());
+    return view && isAncestorOf(view) && !composeView->isPieceList(*view) ? view : nullptr;
 }
 
 bool MainWindow::copySelection() {
@@ -282,7 +292,8 @@ void MainWindow::buildHelpMenu() {
                "corner to resize it in proportion, with Shift freely; a side for one "
                "direction.\nDrag the round handle to turn it, with Shift in 15° "
                "steps.\nThe wheel zooms; the right or middle button pans.\nCtrl+1 to "
-               "Ctrl+7 open the seven stages; F6 goes to the cloth, F7 to the "
+               "Ctrl+7 open the seven stages; F3 finds any command; F6 goes to the cloth, F7 to "
+               "the "
                "readout.\nOn the thread line Space plays the stitch-out, comma and full "
                "stop step by stitch, Page up and Page down by thread change."),
             QMessageBox::Ok, this);

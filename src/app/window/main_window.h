@@ -10,6 +10,8 @@
 #include <QMainWindow>
 #include <QStackedWidget>
 
+class QAbstractItemView;
+
 namespace rapt::app {
 
 class MachineRun;
@@ -87,6 +89,7 @@ private:
     // main_files.cpp
     bool mayLeave();
     void finishTyping();
+    QAbstractItemView* otherListWithFocus() const;
     bool copySelection();
     void paste();
     bool save();

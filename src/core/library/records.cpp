@@ -1,6 +1,7 @@
 #include "library/records.h"
 
 #include "base/file_io.h"
+#include "base/folder_lock.h"
 
 #include <filesystem>
 
@@ -28,6 +29,7 @@ bool hasId(const json& record, const std::string& id) {
 
 Status saveRecord(const std::string& folder, const std::string& key, const json& record,
                   const std::vector<const char*>& obsolete) {
+    const FolderLock lock(folder);
     const std::string path = folder + "/" + key + ".json";
     json root{{key, json::array()}};
     std::error_code ec;
@@ -36,7 +38,6 @@ Status saveRecord(const std::string& folder, const std::string& key, const json&
         if (!known) return known.error();
         root = std::move(*known);
     }
-    std::filesystem::create_directories(folder, ec);
     for (json& known : root[key])
         if (hasId(known, record.value("id", ""))) {
             known.update(record);
@@ -51,6 +52,7 @@ Status dropRecord(const std::string& folder, const std::string& key, const std::
     const std::string path = folder + "/" + key + ".json";
     std::error_code ec;
     if (!std::filesystem::exists(path, ec)) return done();
+    const FolderLock lock(folder);
     Result<json> root = readRecords(path, key);
     if (!root) return root.error();
     json kept = json::array();

@@ -170,7 +170,6 @@ void SizePage::refreshSeveral() {
                                                                                  : 1);
     QString words =
         tr("%n pieces, sized and turned as one.", nullptr, static_cast<int>(pieces.size()));
-    words.replace("%n", QString::number(pieces.size()));
     if (anyLocked) words += " " + tr("Some are locked; unlock them first.");
     facts->setText(words);
 }

@@ -153,7 +153,10 @@ std::vector<QueueItem> queueItemsOf(const Job& job, const std::vector<HoopingLis
             if (c.at == 0) {
                 item.handsBefore += machine.coneChangeSeconds;
                 item.onMachine += machine.coneChangeSeconds;
-                item.standing += (item.standing.empty() ? "put on " : ", put on ") + c.thread.name;
+                item.standing += item.standing.empty()                                ? "put on "
+                                 : item.standing.find("put on ") == std::string::npos ? ", put on "
+                                                                                      : ", ";
+                item.standing += c.thread.name;
                 continue;
             }
             item.stops.push_back(

@@ -83,7 +83,8 @@ void ThreadLine::paintEvent(QPaintEvent*) {
                          tr("nothing to sew yet"));
         return;
     }
-    const QString text = tr("%L1 stitches · %2 thread changes · %3")
+    const QString text = (line->threadChanges == 1 ? tr("%L1 stitches · %2 thread change · %3")
+                                                   : tr("%L1 stitches · %2 thread changes · %3"))
                              .arg(line->stitches)
                              .arg(line->threadChanges)
                              .arg(QString::fromStdString(formatDuration(line->totalSeconds)));

@@ -1,6 +1,7 @@
 #include "targets.h"
 
 #include "base/file_io.h"
+#include "base/json_fields.h"
 #include "base/number.h"
 #include "formats/job_file.h"
 #include "formats/observations_file.h"
@@ -15,6 +16,7 @@
 #include "record/record_csv.h"
 #include "registration/points_csv.h"
 #include "scan/image.h"
+#include "standins/machine.h"
 #include "svg/to_shapes.h"
 #include "thread/measures.h"
 
@@ -120,6 +122,26 @@ void journal(const std::string& bytes) {
     (void)readRunJournal(folder(), "mark");
 }
 
+/// Lines that a client sends, one after the other, while the machine's time goes on.
+void messages(const std::string& bytes) {
+    static const Library library = [] {
+        const char* data = std::getenv("RAPT_DATA");
+        const auto read = loadLibrary(data ? data : "data", "/nonexistent");
+        if (!read) std::abort();
+        return *read;
+    }();
+    standins::SimulatedMachine machine({library.machines.front(), library});
+    std::size_t from = 0;
+    for (int n = 0; n < 40 && from < bytes.size(); ++n) {
+        const std::size_t end = std::min(bytes.find('\n', from), bytes.size());
+        if (const auto request = parseJson(bytes.substr(from, end - from), "message"))
+            if (!machine.answer(*request).is_object())
+                broken("message without an answer");
+        machine.tick(7);
+        from = end + 1;
+    }
+}
+
 void picture(const std::string& bytes) { (void)decodeImage(bytes, "x"); }
 
 } // namespace
@@ -137,6 +159,7 @@ const std::vector<Target>& targets() {
                                          {"names", names},
                                          {"lengths", lengths},
                                          {"journal", journal},
+                                         {"messages", messages},
                                          {"picture", picture}};
     return all;
 }

@@ -230,6 +230,20 @@ private slots:
         QCOMPARE(skew.size(), std::size_t{1});
         QVERIFY(skew[0].text.find("out of square") != std::string::npos);
         QVERIFY(skew[0].cause.find("line down") != std::string::npos);
+        // Square lines are not called so for cards that lie close together.
+        down.seenLine = {{0, -40}, {0, 40}};
+        for (std::size_t i = 0; i < found.size(); ++i) {
+            found[i].planned = found[i].planned * 0.2;
+            found[i].seen = found[i].planned + Vec2{i == 2 ? 0.6 : 0.0, 0};
+            found[i].sigmaMm = 0.3;
+        }
+        std::vector<Observation> both = found;
+        both.insert(both.end(), {across, down});
+        const Job cards = addObservations(1, both).change(job);
+        const auto report = fitObservations(cards.registration(1)->observations);
+        QVERIFY(report && *report->squareErrorDeg > 0.5);
+        QVERIFY(*report->squareErrorDeg < 2 * *report->squareSigmaDeg);
+        QVERIFY(!kinds(cards).contains("register-square"));
         QVERIFY(kinds(seen(job, 1, motion(60, 0, 0))).contains("register-field"));
     }
 

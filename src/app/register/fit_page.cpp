@@ -148,9 +148,12 @@ void FitPage::showNumbers(const Assessment& a) {
                                .arg((f.stretchY - 1) * 100, 0, 'f', 2));
     else if (a.report.scale)
         add(tr("Cloth scale"), tr("%1 %").arg(100 * *a.report.scale, 0, 'f', 2));
-    add(tr("Out of square"), a.report.squareErrorDeg
-                                 ? tr("%1°").arg(*a.report.squareErrorDeg, 0, 'f', 2)
-                                 : tr("needs three places or two lines"));
+    const ObservationReport& r = a.report;
+    add(tr("Out of square"), !r.squareErrorDeg ? tr("needs three places or two lines")
+                             : r.squareSigmaDeg ? tr("%1° (±%2°)")
+                                                      .arg(*r.squareErrorDeg, 0, 'f', 2)
+                                                      .arg(2 * *r.squareSigmaDeg, 0, 'f', 2)
+                                                : tr("%1°").arg(*r.squareErrorDeg, 0, 'f', 2));
     numbers->setText("<table cellspacing='2'>" + rows.join("") + "</table>");
 }
 

@@ -265,6 +265,11 @@ std::optional<double> squareErrorOfPlaces(const PlaceSums& s) {
     return departure({map(0, 0), map(1, 0)}, {map(0, 1), map(1, 1)});
 }
 
+/// 1σ of it: the images of the two axes err independently across themselves, by the weights' inverse.
+double squareSigmaOfPlaces(const PlaceSums& s) {
+    return std::sqrt(s.planned.inverse().trace()) * degreesPerRadian;
+}
+
 /// The way of a seen line, by its main axis; none for places that coincide.
 std::optional<Vec2> wayOf(const Observation& o) {
     const MainAxis axis = mainAxisOf(o.seenLine);
@@ -388,8 +393,12 @@ Result<ObservationReport> fitObservations(const std::vector<Observation>& observ
         return cannotDo("only a mirror image explains these points; check that the cloth is not "
                         "upside down and that names are not exchanged");
     report.scale = scaleOf(sums);
+    report.linesSquareErrorDeg = squareErrorOfLines(used);
     report.squareErrorDeg = squareErrorOfPlaces(sums);
-    if (!report.squareErrorDeg) report.squareErrorDeg = squareErrorOfLines(used);
+    if (report.squareErrorDeg)
+        report.squareSigmaDeg = squareSigmaOfPlaces(sums);
+    else
+        report.squareErrorDeg = report.linesSquareErrorDeg;
     findSuspect(observations, used, report);
     judge(observations, report);
     return report;

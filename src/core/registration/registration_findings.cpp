@@ -71,17 +71,18 @@ private:
         std::vector<const Observation*> lines;
         for (const Observation& o : r.observations)
             if (o.kind == Observation::Kind::line && !o.leftOut) lines.push_back(&o);
-        if (lines.size() < 2 || !report.squareErrorDeg || *report.squareErrorDeg < squareNoteDeg)
-            return;
+        // By the lines alone: cards a hand apart tell angles far less surely than their places.
+        const auto askew = report.linesSquareErrorDeg;
+        if (!askew || *askew < squareNoteDeg) return;
         const auto span = [](const Observation* o) {
             return distance(o->seenLine.front(), o->seenLine.back());
         };
         const Observation* shorter = span(lines[0]) < span(lines[1]) ? lines[0] : lines[1];
         Finding& f =
-            add(r, *report.squareErrorDeg < squareCautionDeg ? Severity::note : Severity::caution,
+            add(r, *askew < squareCautionDeg ? Severity::note : Severity::caution,
                 "register-square",
-                fmt::format("the datum lines are {:.1f}° out of square", *report.squareErrorDeg));
-        f.value = *report.squareErrorDeg;
+                fmt::format("the datum lines are {:.1f}° out of square", *askew));
+        f.value = *askew;
         f.limit = squareNoteDeg;
         f.cause = fmt::format("Draw the {} again: it is the shorter one, and told less surely",
                               shorter->name);

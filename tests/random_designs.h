@@ -10,6 +10,12 @@
 
 namespace rapt::test {
 
+/// How many random cases: as many as RAPT_SEEDS says (`./thimble laws`), else those of every test.
+inline quint64 seedCount(quint64 usual) {
+    const int asked = qEnvironmentVariableIntValue("RAPT_SEEDS");
+    return asked > 0 ? static_cast<quint64>(asked) : usual;
+}
+
 /// A star-shaped outline of some corners, within a box of this size about the middle.
 inline Polyline randomOutline(Dice& dice, double width, double height) {
     const int corners = 3 + static_cast<int>(dice.between(0, 6));

@@ -1,3 +1,4 @@
+#include "random_designs.h"
 #include "support.h"
 
 #include "divide/hooping_lists.h"
@@ -118,7 +119,7 @@ class TestComposeLaws : public QObject {
 
     static void eachSeed() {
         QTest::addColumn<unsigned>("seed");
-        for (unsigned seed = 1; seed <= 24; ++seed) QTest::addRow("%u", seed) << seed;
+        for (unsigned seed = 1; seed <= test::seedCount(24); ++seed) QTest::addRow("%u", seed) << seed;
     }
 
 private slots:

@@ -73,7 +73,7 @@ class TestConserve : public QObject {
 
 private slots:
     void sizingSaysOfEveryStitchWhatBecameOfIt() {
-        for (quint64 seed = 1; seed <= 24; ++seed) {
+        for (quint64 seed = 1; seed <= test::seedCount(24); ++seed) {
             test::Dice dice(seed + 3000);
             const StitchList list = test::randomDesign(seed, dice.between(30, 120));
             const ScaleFactors k{dice.between(0.7, 1.5),
@@ -92,9 +92,7 @@ private slots:
 
     void cutsLoseNothing_data() {
         QTest::addColumn<quint64>("seed");
-        const int count = qEnvironmentVariableIntValue("RAPT_SEEDS");
-        for (int i = 1; i <= (count > 0 ? count : 24); ++i)
-            QTest::addRow("%d", i) << static_cast<quint64>(i);
+        for (quint64 i = 1; i <= test::seedCount(24); ++i) QTest::addRow("%llu", i) << i;
     }
     void cutsLoseNothing() {
         QFETCH(quint64, seed);

@@ -56,7 +56,7 @@ class TestTruth : public QObject {
 
 private slots:
     void everyOperationAccountsForItsStitches() {
-        for (quint64 seed = 1; seed <= 80; ++seed) {
+        for (quint64 seed = 1; seed <= test::seedCount(80); ++seed) {
             test::Dice dice(seed);
             const StitchList list = test::randomDesign(seed, 90);
             const auto verify = [&](const std::vector<const TracedList*>& parts, const char* what) {

@@ -3,7 +3,7 @@
 #include "bench_app.h"
 #include "bench_data.h"
 
-#include "app/cloth/stitch_tiles.h"
+#include "app/raster/stitch_tiles.h"
 #include "divide/hooping_lists.h"
 #include "formats/stitch_csv.h"
 #include "handover/needles.h"

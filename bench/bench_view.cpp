@@ -3,8 +3,8 @@
 #include "bench_app.h"
 #include "bench_data.h"
 
-#include "app/cloth/stitch_tiles.h"
-#include "app/cloth/thread_raster.h"
+#include "app/raster/stitch_tiles.h"
+#include "app/raster/thread_raster.h"
 #include "thread/measures.h"
 
 #include <benchmark/benchmark.h>

@@ -1,6 +1,6 @@
+#include "app/shots/shots.h"
 #include "app/theme/theme.h"
 #include "app/window/main_window.h"
-#include "app/window/shots.h"
 #include "base/paths.h"
 
 #include <QApplication>
@@ -11,8 +11,10 @@
 
 namespace {
 
-int shoot(rapt::app::MainWindow& window, const QString& folder) {
-    const QStringList names = rapt::app::takeShots(window, folder);
+int shoot(rapt::app::MainWindow& window, const QString& folder, const QString& views) {
+    const QStringList names = views.isEmpty()
+                                  ? rapt::app::takeShots(window, folder)
+                                  : rapt::app::takeViews(window, folder, views.split(','));
     for (const QString& name : names) std::printf("%s\n", qPrintable(folder + "/" + name));
     return names.isEmpty() ? 1 : 0;
 }
@@ -33,6 +35,10 @@ int main(int argc, char** argv) {
     arguments.addPositionalArgument("JOB", "job or stitch list to open");
     const QCommandLineOption shots("shots", "write a picture of each main view and end", "folder");
     arguments.addOption(shots);
+    const QCommandLineOption views("views", "only these: stage, or stage.tab from 0", "1,2,6.3,…");
+    arguments.addOption(views);
+    const QCommandLineOption size("size", "of the pictures", "WxH", "1280x800");
+    arguments.addOption(size);
     arguments.process(app);
 
     rapt::app::loadFaces();
@@ -50,7 +56,9 @@ int main(int argc, char** argv) {
     if (!file.isEmpty()) file = QFileInfo(file).absoluteFilePath();
     if (arguments.isSet(shots)) {
         if (!file.isEmpty() && !window.openFile(file)) return 3;
-        return shoot(window, arguments.value(shots));
+        const QStringList sides = arguments.value(size).split('x');
+        window.resize(sides[0].toInt(), sides.value(1).toInt());
+        return shoot(window, arguments.value(shots), arguments.value(views));
     }
     window.show();
     if (!file.isEmpty()) window.openFile(file);

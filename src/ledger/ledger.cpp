@@ -225,15 +225,23 @@ Result<std::vector<StitchOut>> Ledger::find(const RecordQuery& query, int most,
                                             const QStringList& names) {
     auto clause = clauseOf(query);
     if (!clause) return clause.error();
-    if (after) {
+    QString order = "date DESC, id DESC", skip;
+    if (!query.sortBy.isEmpty()) {
+        const auto sorted = columnsNamed({query.sortBy});
+        if (sorted.empty()) return badInput("records have no '" + query.sortBy.toStdString() + "'");
+        const QString by = listOf(sorted);
+        order = QString("%1 IS NULL, %1 %2, ").arg(by, query.ascending ? "ASC" : "DESC") + order;
+        if (after) skip = QString(" OFFSET %1").arg(after->rowsBefore);
+    } else if (after) {
         clause->sql +=
             (clause->sql.isEmpty() ? " WHERE " : " AND ") + QString("(date, id) < (?, ?)");
         clause->values << after->date << after->id;
     }
     const auto columns = columnsNamed(names);
-    auto rows = db->run(QString("SELECT %1 FROM record%2 ORDER BY date DESC, id DESC LIMIT %3")
-                            .arg(listOf(columns), clause->sql)
-                            .arg(most),
+    auto rows = db->run(QString("SELECT %1 FROM record%2 ORDER BY %3 LIMIT %4%5")
+                            .arg(listOf(columns), clause->sql, order)
+                            .arg(most)
+                            .arg(skip),
                         clause->values);
     if (!rows) return rows.error();
     std::vector<StitchOut> records;
@@ -256,6 +264,8 @@ Result<std::vector<StitchOut>> Ledger::addedAfter(qint64 id, int most) {
 Result<qint64> Ledger::count(const RecordQuery& query) {
     RecordQuery words;
     words.text = query.text;
+    words.sortBy = query.sortBy;
+    words.ascending = query.ascending;
     const auto terms = searchTerms(query.text.toStdString());
     if (!db->onServer() && !terms.empty() && query == words) {
         // The index counts by itself.

@@ -27,6 +27,8 @@ struct RecordQuery {
     QString jobId{};      ///< with `job`: also the job of that identity, whatever its name was
     QString from{}, to{}; ///< days, both included
     std::optional<double> sizeMm{}; ///< the longer side, within a tenth
+    QString sortBy{}; ///< a column; newest first without
+    bool ascending = true;
     friend bool operator==(const RecordQuery&, const RecordQuery&) = default;
 };
 
@@ -34,6 +36,7 @@ struct RecordQuery {
 struct PageEnd {
     QString date;
     qint64 id = 0;
+    qint64 rowsBefore = 0; ///< counted from the first record, for other orders than newest first
 };
 
 class Ledger {
@@ -57,7 +60,8 @@ public:
     Status change(const StitchOut& record, const std::vector<LedgerFile>& files = {});
     Status remove(const std::vector<QString>& uids);
 
-    /// Newest first, so many at most, after the end of a page. Only `columns`, or all.
+    /// In the query's order, what is not known last; so many at most, after the end of a page. Only
+    /// `columns`, or all.
     Result<std::vector<StitchOut>> find(const RecordQuery& query, int most,
                                         const std::optional<PageEnd>& after = {},
                                         const QStringList& columns = {});

@@ -4,7 +4,7 @@
 #include "window_support.h"
 
 #include "app/shelf/shelf_panel.h"
-#include "app/stages/compose_stage.h"
+#include "app/compose/compose_stage.h"
 
 #include <QListView>
 
@@ -63,7 +63,7 @@ inline std::size_t sewn(AppWindow& w, const std::string& id) {
     return n;
 }
 
-inline void page(AppWindow& w, app::ComposeStage::Page which) {
+inline void page(AppWindow& w, app::ComposeStage::Tab which) {
     w.press(("tab" + std::to_string(which)).c_str());
 }
 

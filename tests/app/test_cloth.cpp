@@ -1,9 +1,9 @@
 #include "window_support.h"
 
-#include "app/cloth/piece_frame.h"
-#include "app/cloth/thread_raster.h"
-#include "app/panels/findings_list.h"
-#include "app/panels/thread_line.h"
+#include "app/tools/piece_frame.h"
+#include "app/raster/thread_raster.h"
+#include "app/weigh/findings_list.h"
+#include "app/window/thread_line.h"
 
 using namespace rapt;
 using namespace rapt::app;

@@ -556,7 +556,7 @@ private slots:
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
         for (int p = ComposeStage::size; p <= ComposeStage::draw; ++p) {
-            page(w, static_cast<ComposeStage::Page>(p));
+            page(w, static_cast<ComposeStage::Tab>(p));
             for (const std::vector<std::string>& ids :
                  {std::vector<std::string>{}, {"red"}, {"green"}, {"red", "blue", "green"}}) {
                 w.session().selection.choose(ids);
@@ -569,7 +569,7 @@ private slots:
             {"red", "blue", "green", "red-tail", "blue-tail", "green-tail"});
         w.key(Qt::Key_Delete);
         for (int p = ComposeStage::size; p <= ComposeStage::draw; ++p)
-            page(w, static_cast<ComposeStage::Page>(p));
+            page(w, static_cast<ComposeStage::Tab>(p));
         QCOMPARE(w.judgement(), QString("The cloth is empty."));
     }
 

@@ -1,7 +1,8 @@
 #include "window_support.h"
 
+#include "app/kit/rows_table.h"
 #include "app/divide/offers.h"
-#include "app/stages/divide_stage.h"
+#include "app/divide/divide_stage.h"
 #include "app/tools/frame_tool.h"
 #include "divide/ring.h"
 
@@ -65,7 +66,7 @@ private slots:
         DemoWindow w;
         w.planWith("180 × 130");
         QCOMPARE(w.job().hoopings.size(), std::size_t{5});
-        QVERIFY2(w.judgement().startsWith("Five clampings"), qPrintable(w.judgement()));
+        QVERIFY2(w.judgement().startsWith("Five hoopings"), qPrintable(w.judgement()));
         w.planWith("360 × 94");
         QVERIFY(w.job().hoopings.size() > 1);
         bool turnedSide = false;
@@ -172,7 +173,7 @@ private slots:
         QCOMPARE(w.judgement(), QString("The plan no longer suits the layout."));
         w.key(Qt::Key_Z, Qt::ControlModifier);
         w.settle();
-        QVERIFY(w.judgement().contains("clampings"));
+        QVERIFY(w.judgement().contains("hoopings"));
     }
 
     void keysMoveAndTurnAFrame() {
@@ -263,11 +264,11 @@ private slots:
         QVERIFY(w.window.openFile(w.dir.filePath("demo/book-tag.rapt")));
         w.session().setStage(Stage::divide);
         w.press("divideTab2");
-        auto* table = w.find<QTableWidget>("batchTable");
+        auto* table = w.find<RowsTable>("batchTable");
         QTRY_VERIFY(table->rowCount() > 3);
         for (int i = 0; i < table->rowCount(); ++i)
-            if (table->item(i, 0)->text().contains("180×130")) table->selectRow(i);
-        const int each = table->item(table->currentRow(), 1)->text().toInt();
+            if (table->text(i, 0).contains("180 × 130")) table->selectRow(i);
+        const int each = table->text(table->currentRow(), 1).toInt();
         QVERIFY(each > 10);
         w.find<QPlainTextEdit>("batchNames")->setPlainText("Kestrel\nTern\nKnot");
         const QString file = w.dir.filePath("three.rapt");

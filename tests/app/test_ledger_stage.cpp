@@ -1,17 +1,18 @@
 #include "compose_support.h"
 
+#include "app/kit/rows_table.h"
 #include "app/ledger/charts_page.h"
 #include "app/ledger/lessons_page.h"
 #include "app/ledger/outcome_dialog.h"
 #include "app/ledger/record_model.h"
-#include "app/stages/ledger_stage.h"
-#include "app/stages/stage_summary.h"
+#include "app/ledger/ledger_stage.h"
+#include "app/window/stage_summary.h"
 #include "formats/run_journal.h"
 #include "job/edit_lettering.h"
 #include "record/record_csv.h"
 #include "standins/year_of_records.h"
 
-#include <QListView>
+#include <QTableView>
 
 using namespace rapt;
 using namespace rapt::app;
@@ -21,7 +22,7 @@ namespace {
 
 /// The demo job with a ledger of its own.
 struct LedgerWindow : DemoWindow {
-    QListView* list = find<QListView>("recordList");
+    QTableView* list = find<QTableView>("recordList");
 
     LedgerWindow() { settle(); }
     LedgerStage& stage() { return window.ledgerStage(); }
@@ -38,7 +39,7 @@ struct LedgerWindow : DemoWindow {
         settle();
     }
     void choose(int row) {
-        list->setCurrentIndex(model().index(row));
+        list->setCurrentIndex(model().index(row, 0));
         settle();
     }
     QString details() { return find<QLabel>("recordDetails")->text(); }
@@ -286,13 +287,13 @@ private slots:
         w.key(Qt::Key_7, Qt::ControlModifier);
         w.press("ledgerTab2");
         w.settle();
-        auto* table = w.find<QTableWidget>("chartTable");
+        auto* table = w.find<RowsTable>("chartTable");
         auto* kind = w.find<QComboBox>("chartKind");
         for (int k = 0; k < kind->count(); ++k) {
             kind->setCurrentIndex(k);
             emit kind->activated(k);
             QVERIFY2(table->rowCount() > 1, qPrintable(kind->currentText()));
-            QVERIFY(table->item(0, 1)->text().toDouble() >= 0);
+            QVERIFY(table->text(0, 1).toDouble() >= 0);
         }
         for (const char* name : {"c.png", "c.svg", "c.csv"}) {
             test::answerFileDialog(w.dir.filePath(name));
@@ -330,16 +331,16 @@ private slots:
         w.key(Qt::Key_7, Qt::ControlModifier);
         w.press("ledgerTab3");
         w.settle();
-        auto* savings = w.find<QTableWidget>("savings");
+        auto* savings = w.find<RowsTable>("savings");
         w.press("lookForSavings");
         QTRY_VERIFY(savings->rowCount() > 0);
         const QString words = w.find<QLabel>("savingWords")->text();
         QVERIFY2(words.contains("EUR less") && words.contains(" min"), qPrintable(words));
         const auto total = [&] {
             w.settle();
-            return w.find<QTableWidget>("costParts")->item(8, 1)->text().toDouble();
+            return w.find<RowsTable>("costParts")->text(8, 1).toDouble();
         };
-        const double before = total(), less = savings->item(0, 2)->text().toDouble();
+        const double before = total(), less = savings->text(0, 2).toDouble();
         QVERIFY(less < 0);
         w.press("useSaving");
         VERIFY_NEAR(total(), before + less, 0.02);

@@ -1,5 +1,6 @@
 #include "compose_support.h"
 
+#include "app/kit/rows_table.h"
 #include "app/letter/letter_page.h"
 #include "job/edit_copies.h"
 #include "job/edit_lettering.h"
@@ -359,10 +360,10 @@ private slots:
         list.close();
         answerFileDialog(list.fileName());
         w.press("openNames");
-        auto* table = w.find<QTableWidget>("nameTable");
+        auto* table = w.find<RowsTable>("nameTable");
         QCOMPARE(table->rowCount(), 12);
-        QVERIFY(table->item(1, 2)->text().contains("2 times"));
-        QVERIFY(!table->item(0, 2)->text().contains("times"));
+        QVERIFY(table->text(1, 3).contains("2 times"));
+        QVERIFY(!table->text(0, 3).contains("times"));
         w.type("Room for a name", "44");
         w.press("lettersOnCopies");
         w.settle();

@@ -1,6 +1,6 @@
 #include "compose_support.h"
 
-#include "app/cloth/piece_frame.h"
+#include "app/tools/piece_frame.h"
 
 #include <QListWidget>
 

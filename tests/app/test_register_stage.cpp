@@ -30,7 +30,7 @@ class TestRegisterStage : public QObject {
                         QByteArray::fromStdString(*encodePng(photo->picture)));
         return std::move(*photo);
     }
-    static void openStage(DemoWindow& w, RegisterStage::Page page) {
+    static void openStage(DemoWindow& w, RegisterStage::Tab page) {
         w.key(Qt::Key_5, Qt::ControlModifier);
         w.press(("registerTab" + std::to_string(page)).c_str());
         w.settle();

@@ -1,7 +1,8 @@
 #include "window_support.h"
 
-#include "app/stages/register_stage.h"
-#include "app/stages/stage_summary.h"
+#include "app/kit/rows_table.h"
+#include "app/register/register_stage.h"
+#include "app/window/stage_summary.h"
 #include "ledger/ledger.h"
 #include "standins/camera.h"
 
@@ -151,7 +152,7 @@ private slots:
         QCOMPARE(summary(w, Stage::divide).state, StageState::open);
         w.planWith("180 × 130");
         QVERIFY(w.job().hoopings.size() >= 2);
-        QVERIFY2(w.judgement().startsWith("Five clampings"), qPrintable(w.judgement()));
+        QVERIFY2(w.judgement().startsWith("Five hoopings"), qPrintable(w.judgement()));
         QCOMPARE(summary(w, Stage::divide).state, StageState::settled);
         // Moving a piece far out of its field makes the plan stale, and says so.
         w.session().document.apply(movePieces({"red"}, {0, 90}));
@@ -269,11 +270,11 @@ private slots:
         w.press("ledgerTab3");
         w.settle();
         const auto total = [&](int column) {
-            auto* table = w.find<QTableWidget>("costParts");
+            auto* table = w.find<RowsTable>("costParts");
             double sum = 0;
             for (int i = 0; i + 1 < table->rowCount(); ++i)
-                sum += table->item(i, column)->text().toDouble();
-            const double shown = table->item(8, column)->text().toDouble();
+                sum += table->text(i, column).toDouble();
+            const double shown = table->text(8, column).toDouble();
             if (std::abs(sum - shown) > 0.05) qFatal("the parts do not add up");
             return shown;
         };
@@ -290,10 +291,10 @@ private slots:
             QTest::keyClick(field, Qt::Key_Return);
             w.settle();
         };
-        auto* takes = w.find<QTableWidget>("takes");
+        auto* takes = w.find<RowsTable>("takes");
         QVERIFY(takes->rowCount() > 12);
-        QCOMPARE(takes->item(0, 0)->text(), QString("Sewing"));
-        QVERIFY(takes->item(7, 1)->text().endsWith(" m"));
+        QCOMPARE(takes->text(0, 0), QString("Sewing"));
+        QVERIFY(takes->text(7, 1).endsWith(" m"));
         type("Blank", "10");
         QCOMPARE(w.job().brief.blankCost, 10.0);
         QVERIFY(total(1) > one + 10);

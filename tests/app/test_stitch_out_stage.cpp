@@ -1,7 +1,8 @@
+#include "app/kit/rows_table.h"
 #include "app/window_support.h"
 
-#include "app/panels/run_strip.h"
-#include "app/stages/stitchout_stage.h"
+#include "app/window/run_strip.h"
+#include "app/stitchout/stitchout_stage.h"
 #include "app/stitchout/handover_page.h"
 #include "app/stitchout/sheet_preview.h"
 #include "base/paths.h"
@@ -60,9 +61,16 @@ struct StitchOutWindow : AppWindow {
         key(Qt::Key_6, Qt::ControlModifier);
         settle();
     }
-    void page(StitchOutStage::Page p) {
+    void page(StitchOutStage::Tab p) {
         press(qPrintable(QString("stitchOutTab%1").arg(static_cast<int>(p))));
         settle();
+    }
+    /// The lines of the table of files, cells with bars between.
+    QString files() {
+        const auto* table = find<RowsTable>("handoverFiles");
+        QStringList lines;
+        for (int i = 0; i < table->rowCount(); ++i) lines << table->row(i).cells.join('|');
+        return lines.join('\n');
     }
     MachineRun& machine() {
         return session().sewing.machine(*session().library.machine(job().brief.machine));
@@ -203,8 +211,8 @@ private slots:
         test::writeFile(stick + "/holiday.jpg", "picture");
         test::answerFileDialog(stick);
         w.press("chooseStick");
-        QTRY_VERIFY(w.words("handoverPlan").contains("01-Two-patches.stitch.csv"));
-        QVERIFY(w.words("handoverPlan").contains("1 other files are there; they stay"));
+        QTRY_VERIFY(w.files().contains("01-Two-patches.stitch.csv|1|"));
+        QVERIFY(w.files().contains("holiday.jpg||1 kB|stays; not from here"));
         QCOMPARE(QDir(stick).entryList(QDir::Files).size(), 1);
         w.press("handOver");
         QTRY_VERIFY(w.words("handed").startsWith("✓ Written"));
@@ -214,7 +222,7 @@ private slots:
         w.session().document.apply(movePieces({"a"}, {0, 2}));
         w.settle();
         w.page(StitchOutStage::handover);
-        QTRY_VERIFY(w.words("handoverPlan").contains("2 files of an earlier version"));
+        QTRY_COMPARE(w.files().count("earlier version"), 2);
         // The stick is gone before it is written to.
         QVERIFY(QDir(stick).removeRecursively());
         test::writeFile(stick, "no folder");
@@ -408,7 +416,7 @@ private slots:
         w.machine().connectNow();
         QTRY_VERIFY(w.machine().isConnected());
         w.press("toMachine");
-        QTRY_VERIFY(w.words("handoverPlan").contains("hooping 2"));
+        QTRY_VERIFY(w.files().contains("|2|"));
         w.press("handOver");
         QTRY_VERIFY_WITH_TIMEOUT(w.words("handed").startsWith("✓ Stored"), 60'000);
         QCOMPARE(asked({{"do", "list"}})["designs"].toArray().size(), 2);

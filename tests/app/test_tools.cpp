@@ -1,6 +1,6 @@
 #include "window_support.h"
 
-#include "app/cloth/piece_frame.h"
+#include "app/tools/piece_frame.h"
 #include "app/tools/choose_tool.h"
 #include "app/tools/draw_tool.h"
 #include "app/tools/letter_tool.h"

@@ -1,8 +1,8 @@
 #include "compose_support.h"
 
-#include "app/panels/findings_list.h"
-#include "app/panels/thread_line.h"
-#include "app/stages/weigh_stage.h"
+#include "app/weigh/findings_list.h"
+#include "app/window/thread_line.h"
+#include "app/weigh/weigh_stage.h"
 #include "app/weigh/fabric_dialog.h"
 #include "app/weigh/scale_ruler.h"
 #include "stitch_makers.h"
@@ -47,7 +47,7 @@ class TestWeighStage : public QObject {
         for (const Finding& f : w.session().checked()->findings()) n += f.kind == kind;
         return n;
     }
-    static void page(AppWindow& w, WeighStage::Page which) {
+    static void page(AppWindow& w, WeighStage::Tab which) {
         QTest::mouseClick(
             w.find<QToolButton>(qPrintable("weighTab" + QString::number(static_cast<int>(which)))),
             Qt::LeftButton);

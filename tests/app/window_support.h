@@ -1,10 +1,10 @@
 #pragma once
 // Driving the real window as a person does: mouse, keys, typed values, dialogs.
 
-#include "app/state/sewing_state.h"
+#include "app/stitchout/sewing_state.h"
 #include "support.h"
 
-#include "app/stages/register_stage.h"
+#include "app/register/register_stage.h"
 #include "app/theme/theme.h"
 #include "app/window/main_window.h"
 #include "formats/demo_jobs.h"

@@ -88,8 +88,12 @@ private slots:
             relieved.origins.explain(list, WhyGone::hidden);
             verify({&relieved}, "relief");
             const StitchList twice = cutOut(relieved, hole, hole);
-            VERIFY_NEAR(penetrations(twice), penetrations(relieved),
-                        4 + 0.1 * static_cast<double>(penetrations(relieved)));
+            const auto once = static_cast<double>(penetrations(relieved));
+            QVERIFY2(std::abs(static_cast<double>(penetrations(twice)) - once) <= 4 + 0.1 * once,
+                     qPrintable(QString("seed %1: %2 stitches, then %3")
+                                    .arg(seed)
+                                    .arg(once)
+                                    .arg(penetrations(twice))));
             // A chain of three: parted, one run less, trimmed.
             if (runs.size() < 2) continue;
             const TracedList second = withoutRuns(sides[0], {2});

@@ -199,13 +199,15 @@ void Canvas::paintEvent(QPaintEvent*) {
     painter.fillRect(rect(), surround());
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setClipRect(visible());
-    const Layer::Canvas canvas{view, visible(), devicePixelRatioF()};
+    labels = {};
+    const Layer::Canvas canvas{view, visible(), devicePixelRatioF(), labels};
     for (Layer* layer : layers) {
         if (!layer->isShown()) continue;
         painter.save();
         layer->paint(painter, canvas);
         painter.restore();
     }
+    labels.paint(painter, visible(), pointerPx);
     tool().paint(painter);
     for (Tool* one : toolsBefore()) one->paint(painter);
     if (const QStringList words = gestureWords(); !words.isEmpty())

@@ -77,6 +77,7 @@ private:
     void setOrigin(QPointF origin);
 
     ViewMap view;
+    Labels labels; ///< of the last picture
     QPoint edges{0, 0};
     bool fitted = false; ///< the view follows the box to fit until the person zooms
     std::vector<Layer*> layers;

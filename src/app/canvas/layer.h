@@ -1,6 +1,7 @@
 #pragma once
 // One thing that is painted on a canvas.
 
+#include "app/canvas/labels.h"
 #include "app/canvas/view_map.h"
 
 #include <QObject>
@@ -19,6 +20,7 @@ public:
         ViewMap map;
         QRect visible; ///< pixels that are seen
         qreal pixelRatio = 1;
+        Labels& labels; ///< of all layers; placed when all have painted
     };
 
     virtual bool isShown() const { return true; }

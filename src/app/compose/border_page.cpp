@@ -5,7 +5,7 @@
 namespace rapt::app {
 
 BorderPage::BorderPage(Session& s)
-    : ComposePage(s), hint(quietLabel(tr("Choose one piece: the motif."))),
+    : Page(s), hint(quietLabel(tr("Choose one piece: the motif."))),
       lengthEdit(new LengthEdit(s, "Border length")), height(new LengthEdit(s, "Border height")),
       strip(new LengthEdit(s, "Strip width")), frame(new QCheckBox(tr("A frame, all round"))),
       block(new QCheckBox(tr("A motif in each corner"))), words(wordsLabel()),

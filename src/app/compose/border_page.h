@@ -1,14 +1,14 @@
 #pragma once
 // A border or frame of the chosen piece: whole motifs over an exact length.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 #include "border/border.h"
 
 #include <QCheckBox>
 
 namespace rapt::app {
 
-class BorderPage : public ComposePage {
+class BorderPage : public Page {
     Q_OBJECT
 public:
     explicit BorderPage(Session& session);

@@ -21,7 +21,7 @@ QWidget* wrapped(QLayout* layout) {
 } // namespace
 
 CopiesPage::CopiesPage(Session& s)
-    : ComposePage(s), hint(quietLabel({})), kind(new QComboBox), fields(new QWidget),
+    : Page(s), hint(quietLabel({})), kind(new QComboBox), fields(new QWidget),
       columns(new NumberEdit("Columns", "", 0)), rowCount(new NumberEdit("Rows", "", 0)),
       count(new NumberEdit("Copies", "", 0)), direction(new NumberEdit("Direction", "°", 1)),
       sweep(new NumberEdit("Sweep", "°", 1)), across(new LengthEdit(s, "Step across")),
@@ -44,7 +44,7 @@ CopiesPage::CopiesPage(Session& s)
     buildExceptionFields();
     column->addWidget(borderHead);
     column->addWidget(border);
-    connect(border, &ComposePage::failed, this, &ComposePage::failed);
+    connect(border, &Page::failed, this, &Page::failed);
     connect(kind, &QComboBox::activated, this, &CopiesPage::chooseKind);
 }
 

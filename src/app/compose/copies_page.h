@@ -2,7 +2,7 @@
 // Copies: rows and columns, along a line, round a circle, mirrored in the datum lines.
 
 #include "app/compose/border_page.h"
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 #include "job/copies.h"
 
 #include <QCheckBox>
@@ -10,7 +10,7 @@
 
 namespace rapt::app {
 
-class CopiesPage : public ComposePage {
+class CopiesPage : public Page {
     Q_OBJECT
 public:
     explicit CopiesPage(Session& session);

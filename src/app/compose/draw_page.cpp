@@ -1,5 +1,5 @@
 #include "app/compose/draw_page.h"
-#include "app/panels/questions.h"
+#include "app/kit/questions.h"
 
 #include "base/file_io.h"
 #include "scan/image.h"
@@ -14,7 +14,7 @@ constexpr std::size_t maxPictureBytes = 60'000'000;
 } // namespace
 
 DrawPage::DrawPage(Session& s)
-    : ComposePage(s), pictureFields(new QWidget), width(new LengthEdit(s, "Picture width")),
+    : Page(s), pictureFields(new QWidget), width(new LengthEdit(s, "Picture width")),
       x(new LengthEdit(s, "Picture across")), y(new LengthEdit(s, "Picture down")),
       opacity(new QSlider(Qt::Horizontal)), tools(new QButtonGroup(this)),
       thread(new ThreadChoice(s.threads)),

@@ -1,8 +1,8 @@
 #pragma once
 // Draw: a customer's picture under the cloth, and the tools that draw over it.
 
-#include "app/compose/compose_page.h"
 #include "app/compose/thread_choice.h"
+#include "app/kit/page.h"
 
 #include <QButtonGroup>
 #include <QCheckBox>
@@ -10,7 +10,7 @@
 
 namespace rapt::app {
 
-class DrawPage : public ComposePage {
+class DrawPage : public Page {
     Q_OBJECT
 public:
     explicit DrawPage(Session& session);

@@ -21,7 +21,7 @@ QWidget* labelled(const QString& label, QWidget* field) {
 } // namespace
 
 OutlinePage::OutlinePage(Session& s)
-    : ComposePage(s), hint(quietLabel(tr("Choose the piece that the line goes round."))),
+    : Page(s), hint(quietLabel(tr("Choose the piece that the line goes round."))),
       form(new QComboBox), purpose(new QComboBox), fields(new QWidget),
       width(new LengthEdit(s, "Outline width")), height(new LengthEdit(s, "Outline height")),
       corner(new LengthEdit(s, "Corner radius")), offset(new LengthEdit(s, "Offset")),

@@ -1,12 +1,12 @@
 #pragma once
 // Outline: a cutting or basting line round a piece, exact to the needle point.
 
-#include "app/compose/compose_page.h"
 #include "app/compose/thread_choice.h"
+#include "app/kit/page.h"
 
 namespace rapt::app {
 
-class OutlinePage : public ComposePage {
+class OutlinePage : public Page {
     Q_OBJECT
 public:
     explicit OutlinePage(Session& session);

@@ -13,7 +13,7 @@ constexpr double farMm = 300;
 } // namespace
 
 PlacePage::PlacePage(Session& s)
-    : ComposePage(s), to(new QComboBox), margin(new LengthEdit(s, "Margin")), gaps(wordsLabel()),
+    : Page(s), to(new QComboBox), margin(new LengthEdit(s, "Margin")), gaps(wordsLabel()),
       fieldWords(quietLabel({})) {
     column->addWidget(gaps);
     column->addWidget(hairLine());

@@ -1,12 +1,12 @@
 #pragma once
 // Place: lining up, sharing out, fitting, and how near the neighbours are.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 #include "place/arrange.h"
 
 namespace rapt::app {
 
-class PlacePage : public ComposePage {
+class PlacePage : public Page {
     Q_OBJECT
 public:
     explicit PlacePage(Session& session);

@@ -1,6 +1,6 @@
 #include "app/compose/size_page.h"
 
-#include "app/cloth/piece_frame.h"
+#include "app/tools/piece_frame.h"
 #include "job/stitching.h"
 #include "place/sizing.h"
 #include "thread/measures.h"
@@ -43,7 +43,7 @@ Result<Edit> scaledTo(const Piece& piece, std::optional<double> across, std::opt
 } // namespace
 
 SizePage::SizePage(Session& s)
-    : ComposePage(s), hint(quietLabel({})), fields(new QWidget), name(new QLineEdit),
+    : Page(s), hint(quietLabel({})), fields(new QWidget), name(new QLineEdit),
       x(new LengthEdit(s, "Across")), y(new LengthEdit(s, "Down")),
       width(new LengthEdit(s, "Width")), height(new LengthEdit(s, "Height")),
       percent(new NumberEdit("Percent", " %", 1)),

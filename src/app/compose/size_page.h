@@ -2,7 +2,7 @@
 // Size: where what is chosen lies, how large it is, how it is turned. Several pieces are sized as
 // one.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 #include "place/sizing.h"
 
 #include <QCheckBox>
@@ -10,7 +10,7 @@
 
 namespace rapt::app {
 
-class SizePage : public ComposePage {
+class SizePage : public Page {
     Q_OBJECT
 public:
     explicit SizePage(Session& session);

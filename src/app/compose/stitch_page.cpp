@@ -5,7 +5,7 @@
 namespace rapt::app {
 
 StitchPage::StitchPage(Session& s)
-    : ComposePage(s), hint(quietLabel({})), fields(new QWidget), part(new QComboBox),
+    : Page(s), hint(quietLabel({})), fields(new QWidget), part(new QComboBox),
       spacing(new LengthEdit(s, "Row spacing")), stitchLength(new LengthEdit(s, "Stitch length")),
       pull(new LengthEdit(s, "Pull")), angle(new NumberEdit("Angle", "°", 1)),
       passes(new NumberEdit("Passes", "", 0)), underlay(new QComboBox),

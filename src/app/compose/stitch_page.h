@@ -1,13 +1,13 @@
 #pragma once
 // Stitch: the recipe of shape pieces.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 
 #include <QCheckBox>
 
 namespace rapt::app {
 
-class StitchPage : public ComposePage {
+class StitchPage : public Page {
     Q_OBJECT
 public:
     explicit StitchPage(Session& session);

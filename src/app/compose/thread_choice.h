@@ -1,7 +1,7 @@
 #pragma once
 // Choosing one of the threads owned.
 
-#include "app/state/owned_threads.h"
+#include "app/document/owned_threads.h"
 
 #include <QComboBox>
 

@@ -1,6 +1,6 @@
 #include "app/compose/threads_page.h"
 #include "app/compose/palette_dialog.h"
-#include "app/panels/questions.h"
+#include "app/kit/questions.h"
 
 #include "base/file_io.h"
 #include "formats/palette_files.h"
@@ -21,7 +21,7 @@ constexpr int rowPx = 24;
 } // namespace
 
 ThreadsPage::ThreadsPage(Session& s)
-    : ComposePage(s), table(new QTableWidget(0, 3)), nearest(wordsLabel()),
+    : Page(s), table(new QTableWidget(0, 3)), nearest(wordsLabel()),
       to(new ThreadChoice(s.threads)),
       everywhere(new QCheckBox(tr("In all pieces, not only the chosen"))), owned(quietLabel({})) {
     table->setObjectName("threadTable");

@@ -1,15 +1,15 @@
 #pragma once
 // Thread: what the job uses, in metres, and what is owned.
 
-#include "app/compose/compose_page.h"
 #include "app/compose/thread_choice.h"
+#include "app/kit/page.h"
 
 #include <QCheckBox>
 #include <QTableWidget>
 
 namespace rapt::app {
 
-class ThreadsPage : public ComposePage {
+class ThreadsPage : public Page {
     Q_OBJECT
 public:
     explicit ThreadsPage(Session& session);

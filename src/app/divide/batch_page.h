@@ -1,15 +1,34 @@
 #pragma once
 // Many items of this layout: how many fit one clamping of each frame, and what that costs.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
+#include "app/kit/rows_table.h"
 #include "divide/batch.h"
 
 #include <QPlainTextEdit>
-#include <QTableWidget>
 
 namespace rapt::app {
 
-class BatchPage : public ComposePage {
+/// One hooping of a frame with the items in it, in its true shape.
+class BatchPicture : public QWidget {
+    Q_OBJECT
+public:
+    explicit BatchPicture(QWidget* parent = nullptr);
+    /// `thread`: of one item, of so many mm.
+    void show(const std::optional<Hoop>& frame, const std::vector<BatchPlace>& items,
+              const Box& item, const QImage& thread);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    std::optional<Hoop> frame;
+    std::vector<BatchPlace> items;
+    Box item;
+    QImage thread;
+};
+
+class BatchPage : public Page {
     Q_OBJECT
 public:
     explicit BatchPage(Session& session);
@@ -25,15 +44,20 @@ private:
         std::optional<quint64> revision; ///< of the job that was asked about
         std::vector<BatchOffer> offers;
         QString reason;
+        Box item;      ///< of one item, mm
+        QImage thread; ///< of one item
     };
     void ask();
     void fill();
+    void showOffer();
+    const BatchOffer* chosen() const;
     void lay();
     std::vector<std::string> names() const;
 
     NumberEdit* quantity;
     LengthEdit* gap;
-    QTableWidget* table;
+    RowsTable* table;
+    BatchPicture* picture;
     QLabel* words;
     QPlainTextEdit* nameList;
     QPushButton* layOut;

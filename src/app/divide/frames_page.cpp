@@ -103,8 +103,8 @@ void FramePicture::paintEvent(QPaintEvent*) {
 }
 
 FramesPage::FramesPage(Session& s)
-    : ComposePage(s), choice(new QComboBox), kind(new QComboBox), shape(new QComboBox),
-      arm(new QComboBox), name(new QLineEdit), positions(new NumberEdit("Positions", "", 0)),
+    : Page(s), choice(new QComboBox), kind(new QComboBox), shape(new QComboBox), arm(new QComboBox),
+      name(new QLineEdit), positions(new NumberEdit("Positions", "", 0)),
       firstTag(new NumberEdit("First tag", "", 0)), picture(new FramePicture),
       problem(quietLabel({})), keepButton(mainButton(tr("Keep this frame"))),
       own(new QPushButton(tr("New from this"))) {

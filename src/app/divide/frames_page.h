@@ -1,7 +1,7 @@
 #pragma once
 // A person's own frames: measured, typed, drawn with what each position reaches, kept.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 
 namespace rapt::app {
 
@@ -19,7 +19,7 @@ private:
     Hoop frame;
 };
 
-class FramesPage : public ComposePage {
+class FramesPage : public Page {
     Q_OBJECT
 public:
     explicit FramesPage(Session& session);

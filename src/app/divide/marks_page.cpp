@@ -1,6 +1,6 @@
 #include "app/divide/marks_page.h"
 
-#include "app/panels/questions.h"
+#include "app/kit/questions.h"
 #include "base/file_io.h"
 #include "base/paths.h"
 #include "divide/marking_plan.h"
@@ -11,7 +11,7 @@
 namespace rapt::app {
 
 MarksPage::MarksPage(Session& s)
-    : ComposePage(s), words(new QTextBrowser),
+    : Page(s), words(new QTextBrowser),
       printButton(button(tr("Template with this plan…"), "printMarks", [this] { print(); })) {
     words->setObjectName("markingPlan");
     words->setFrameShape(QFrame::NoFrame);

@@ -1,13 +1,13 @@
 #pragma once
 // What to draw on the cloth, in words, and the template with it to print.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 
 #include <QTextBrowser>
 
 namespace rapt::app {
 
-class MarksPage : public ComposePage {
+class MarksPage : public Page {
     Q_OBJECT
 public:
     explicit MarksPage(Session& session);

@@ -1,7 +1,7 @@
 #include "app/divide/plan_page.h"
 
 #include "app/divide/stand_picture.h"
-#include "app/panels/plain_table.h"
+#include "app/kit/plain_table.h"
 #include "app/theme/theme.h"
 #include "divide/frames.h"
 #include "divide/ring.h"
@@ -20,7 +20,7 @@ QString countText(int n, const QString& one, const QString& many) {
 } // namespace
 
 PlanPage::PlanPage(Session& s, FrameOffers& o)
-    : ComposePage(s), offers(o), method(new QComboBox), part(new QCheckBox(tr("Part letters"))),
+    : Page(s), offers(o), method(new QComboBox), part(new QCheckBox(tr("Part letters"))),
       cut(new QCheckBox(tr("Cut the too large"))), straight(new QCheckBox(tr("straight"))),
       margin(new LengthEdit(s, "Kept free at the edge")), most(new QSpinBox),
       table(new QTableWidget), plan(mainButton(tr("Plan with this frame"))),

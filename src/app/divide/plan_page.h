@@ -1,8 +1,8 @@
 #pragma once
 // Divide's first page: what each frame would take, the plan, and its hoopings one by one.
 
-#include "app/compose/compose_page.h"
 #include "app/divide/offers.h"
+#include "app/kit/page.h"
 
 #include <QCheckBox>
 #include <QListWidget>
@@ -14,7 +14,7 @@ namespace rapt::app {
 
 class StandPicture;
 
-class PlanPage : public ComposePage {
+class PlanPage : public Page {
     Q_OBJECT
 public:
     explicit PlanPage(Session& session, FrameOffers& offers);

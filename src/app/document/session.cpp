@@ -1,6 +1,6 @@
 #include "app/document/session.h"
 
-#include "app/state/sewing_state.h"
+#include "app/stitchout/sewing_state.h"
 #include "base/paths.h"
 #include "job/stitching.h"
 #include "thread/measures.h"

@@ -1,7 +1,7 @@
 #include "app/layers/ground_layers.h"
 
-#include "app/cloth/cloth_ground.h"
-#include "app/cloth/register_overlay.h"
+#include "app/layers/cloth_ground.h"
+#include "app/layers/register_overlay.h"
 
 namespace rapt::app {
 

@@ -2,8 +2,8 @@
 // What lies below and around the threads: the cloth, its places and lines, pictures to draw over.
 
 #include "app/canvas/layer.h"
-#include "app/cloth/artwork_picture.h"
 #include "app/document/session.h"
+#include "app/raster/artwork_picture.h"
 
 namespace rapt::app {
 

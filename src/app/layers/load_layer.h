@@ -2,8 +2,8 @@
 // The thread load on the cloth: as it is, and following what is dragged or played.
 
 #include "app/canvas/layer.h"
-#include "app/cloth/load_overlay.h"
 #include "app/document/session.h"
+#include "app/layers/load_overlay.h"
 #include "load/live_load.h"
 
 #include <QFutureWatcher>

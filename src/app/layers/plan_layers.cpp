@@ -1,8 +1,8 @@
 #include "app/layers/plan_layers.h"
 
 #include "app/canvas/paint_kit.h"
-#include "app/cloth/hooping_overlay.h"
-#include "app/cloth/register_overlay.h"
+#include "app/layers/hooping_overlay.h"
+#include "app/layers/register_overlay.h"
 #include "app/theme/theme.h"
 #include "letter/faces.h"
 
@@ -18,7 +18,7 @@ bool HoopingsLayer::isShown() const {
 }
 
 void HoopingsLayer::paint(QPainter& painter, const Canvas& canvas) {
-    paintHoopings(painter, canvas.map, session);
+    paintHoopings(painter, canvas.map, session, canvas.labels);
 }
 
 SeenPointsLayer::SeenPointsLayer(Session& s) : session(s) {
@@ -26,7 +26,7 @@ SeenPointsLayer::SeenPointsLayer(Session& s) : session(s) {
 }
 
 void SeenPointsLayer::paint(QPainter& painter, const Canvas& canvas) {
-    paintRegistration(painter, canvas.map, session);
+    paintRegistration(painter, canvas.map, session, canvas.labels);
 }
 
 void FieldLayer::paint(QPainter& painter, const Canvas& canvas) {
@@ -43,8 +43,9 @@ void FieldLayer::paint(QPainter& painter, const Canvas& canvas) {
         painter.drawRect(box);
     QColor paper = theme().panel;
     paper.setAlpha(210);
-    paintLabel(painter, box.bottomLeft() + QPointF(7, -19),
-               tr("field %1").arg(QString::fromStdString(field->hoop.name)), paper, theme().ink2);
+    canvas.labels.add({box.bottomLeft(), box.bottomLeft() + QPointF(1, -22),
+                       tr("field %1").arg(QString::fromStdString(field->hoop.name)), paper,
+                       theme().ink2});
 }
 
 Affine wordsMap(const Session& session) {

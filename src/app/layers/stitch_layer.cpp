@@ -1,10 +1,10 @@
 #include "app/layers/stitch_layer.h"
-#include "app/state/sewing_state.h"
+#include "app/stitchout/sewing_state.h"
 
 #include "app/canvas/paint_kit.h"
-#include "app/cloth/cloth_ground.h"
-#include "app/cloth/load_overlay.h"
-#include "app/cloth/register_overlay.h"
+#include "app/layers/cloth_ground.h"
+#include "app/layers/load_overlay.h"
+#include "app/layers/register_overlay.h"
 #include "app/theme/theme.h"
 #include "registration/correction.h"
 

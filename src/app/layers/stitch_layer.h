@@ -2,8 +2,8 @@
 // The threads, and the lines of the datum over them.
 
 #include "app/canvas/layer.h"
-#include "app/cloth/stitch_tiles.h"
 #include "app/document/session.h"
+#include "app/raster/stitch_tiles.h"
 
 namespace rapt::app {
 

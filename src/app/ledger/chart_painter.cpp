@@ -7,8 +7,6 @@
 namespace rapt::app {
 namespace {
 
-constexpr int smallPx = 10, titlePx = 13;
-
 QString text(const std::string& s) { return QString::fromStdString(s); }
 
 /// A round step that gives four to eight ticks.
@@ -39,10 +37,10 @@ public:
     void paint() {
         p.fillRect(rect, t.panel);
         p.setRenderHint(QPainter::Antialiasing);
-        p.setFont(faceOf(titlePx, true));
+        p.setFont(faceOf(isLarge ? 16 : 13, true));
         p.setPen(t.ink);
         p.drawText(rect.adjusted(4, 2, -4, 0), Qt::AlignHCenter | Qt::AlignTop, text(d.title));
-        p.setFont(faceOf(smallPx));
+        p.setFont(faceOf(isLarge ? 12 : 10));
         if (d.rows.empty()) return;
         if (d.points)
             points();
@@ -179,6 +177,7 @@ private:
     const QRectF rect;
     const ChartData& d;
     const Theme& t = theme();
+    const bool isLarge = rect.width() > 560;
     QRectF plot;
 };
 

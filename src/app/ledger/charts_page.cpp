@@ -2,8 +2,7 @@
 
 #include "app/ledger/chart_painter.h"
 
-#include "app/panels/plain_table.h"
-#include "app/panels/questions.h"
+#include "app/kit/questions.h"
 #include "app/theme/theme.h"
 #include "base/file_io.h"
 
@@ -35,8 +34,8 @@ void ChartView::paintEvent(QPaintEvent*) {
 }
 
 ChartsPage::ChartsPage(Session& s)
-    : ComposePage(s), kind(new QComboBox), fabric(new QComboBox), view(new ChartView),
-      table(new QTableWidget), words(quietLabel({})) {
+    : Page(s), kind(new QComboBox), fabric(new QComboBox), view(new ChartView),
+      table(new RowsTable({"", "", ""}, "chartTable")), words(quietLabel({})) {
     kind->setObjectName("chartKind");
     kind->addItems({tr("Joins by method"), tr("Trouble against load"), tr("Estimate against truth"),
                     tr("Thread by month"), tr("Mended and spoilt by cause")});
@@ -45,11 +44,10 @@ ChartsPage::ChartsPage(Session& s)
     column->addWidget(kind);
     column->addWidget(fabric);
     view->setObjectName("chart");
-    view->setMinimumHeight(250);
-    column->addWidget(view, 3);
-    makePlain(*table, {"", "", ""}, 7);
-    table->setObjectName("chartTable");
-    column->addWidget(table);
+    auto* middle = makeCentre();
+    middle->addWidget(view, 1);
+    table->setVisibleRows(8);
+    middle->addWidget(table);
     column->addWidget(words);
     column->addWidget(button(tr("Save as PNG, SVG or CSV…"), "saveChart", [this] {
         const QString path = askSaveName(this, tr("Save the chart"), "chart.png",
@@ -58,6 +56,7 @@ ChartsPage::ChartsPage(Session& s)
         if (const Status saved = save(path); !saved)
             emit failed(tr("The chart is not saved"), text(saved.error().line()));
     }));
+    column->addStretch();
     connect(kind, &QComboBox::activated, this, &ChartsPage::draw);
     connect(fabric, &QComboBox::activated, this, &ChartsPage::draw);
     connect(&session.ledger, &LedgerState::changed, this, [this] {
@@ -89,34 +88,28 @@ void ChartsPage::draw() {
     const auto chosen = static_cast<ChartKind>(kind->currentIndex());
     fabric->setVisible(chosen == ChartKind::breaks);
     const auto cloth = session.library.fabric(fabric->currentData().toString().toStdString());
-    shown = chartOf(chosen, records, cloth ? *cloth : Fabric());
-    view->setData(shown);
-    words->setText(shown.rows.empty() ? tr("No record tells of it yet.") : QString());
+    view->setData(chartOf(chosen, records, cloth ? *cloth : Fabric()));
+    words->setText(data().rows.empty() ? tr("No record tells of it yet.") : QString());
     fillTable();
 }
 
 void ChartsPage::fillTable() {
     QStringList heads;
-    for (const std::string& h : shown.heads) heads << text(h);
-    table->setHorizontalHeaderLabels(heads);
-    table->setRowCount(static_cast<int>(shown.rows.size()));
+    for (const std::string& h : data().heads) heads << text(h);
+    table->setHeads(heads);
     const auto number = [](double v) {
         return QString::number(v, 'f', v == std::round(v) || v >= 100 ? 0 : v < 10 ? 2 : 1);
     };
-    for (int i = 0; i < table->rowCount(); ++i) {
-        const ChartRow& r = shown.rows[static_cast<std::size_t>(i)];
-        const QString cells[] = {text(r.name), number(r.value), number(r.second)};
-        for (int c = 0; c < 3; ++c) {
-            auto* item = new QTableWidgetItem(cells[c]);
-            if (c > 0) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-            table->setItem(i, c, item);
-        }
-    }
+    std::vector<TableRow> rows;
+    for (const ChartRow& r : data().rows)
+        rows.push_back(
+            {QString::number(rows.size()), {text(r.name), number(r.value), number(r.second)}});
+    table->setRows(rows);
 }
 
 Status ChartsPage::save(const QString& path) {
     const std::string name = path.toStdString();
-    if (path.endsWith(".csv", Qt::CaseInsensitive)) return writeWholeFile(name, chartCsv(shown));
+    if (path.endsWith(".csv", Qt::CaseInsensitive)) return writeWholeFile(name, chartCsv(data()));
     QByteArray bytes;
     QBuffer buffer(&bytes);
     buffer.open(QIODevice::WriteOnly);
@@ -125,14 +118,14 @@ Status ChartsPage::save(const QString& path) {
         svg.setOutputDevice(&buffer);
         svg.setSize(savedSize);
         svg.setViewBox(QRect(QPoint(), savedSize));
-        svg.setTitle(text(shown.title));
+        svg.setTitle(text(data().title));
         QPainter painter(&svg);
-        paintChart(painter, QRectF(QPointF(), savedSize), shown);
+        paintChart(painter, QRectF(QPointF(), savedSize), data());
     } else {
         QImage image(2 * savedSize, QImage::Format_RGB32);
         image.setDevicePixelRatio(2);
         QPainter painter(&image);
-        paintChart(painter, QRectF(QPointF(), savedSize), shown);
+        paintChart(painter, QRectF(QPointF(), savedSize), data());
         painter.end();
         image.save(&buffer, "PNG");
     }

@@ -1,10 +1,9 @@
 #pragma once
 // Charts of the records, each with its numbers as a table.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
+#include "app/kit/rows_table.h"
 #include "learn/chart_data.h"
-
-#include <QTableWidget>
 
 namespace rapt::app {
 
@@ -13,6 +12,7 @@ class ChartView : public QWidget {
 public:
     using QWidget::QWidget;
     void setData(const ChartData& fresh);
+    const ChartData& data() const { return shown; }
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -21,12 +21,12 @@ private:
     ChartData shown;
 };
 
-class ChartsPage : public ComposePage {
+class ChartsPage : public Page {
     Q_OBJECT
 public:
     explicit ChartsPage(Session& session);
     void refresh() override;
-    const ChartData& data() const { return shown; }
+    const ChartData& data() const { return view->data(); }
     /// Writes the chart as PNG or SVG, or its table as CSV, by the name's ending.
     Status save(const QString& path);
 
@@ -35,10 +35,9 @@ private:
     void fillTable();
 
     std::vector<StitchOut> records;
-    ChartData shown;
     QComboBox *kind, *fabric;
     ChartView* view;
-    QTableWidget* table;
+    RowsTable* table;
     QLabel* words;
     bool stale = true;
 };

@@ -1,8 +1,7 @@
 #include "app/ledger/estimate_page.h"
 
-#include "app/panels/plain_table.h"
-#include "app/panels/questions.h"
-#include "app/state/sewing_state.h"
+#include "app/kit/questions.h"
+#include "app/stitchout/sewing_state.h"
 #include "base/file_io.h"
 #include "base/paths.h"
 #include "estimate/timing.h"
@@ -23,20 +22,17 @@ ShopRates ratesOrStart() {
     return read ? *read : ShopRates();
 }
 
-QTableWidgetItem* cell(const QString& text, bool right = true) {
-    auto* item = new QTableWidgetItem(text);
-    if (right) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    return item;
-}
-
 } // namespace
 
 EstimatePage::EstimatePage(Session& s)
-    : ComposePage(s), shop(ratesOrStart()), parts(new QTableWidget), steps(new QTableWidget),
-      takes(new QTableWidget), savings(new QTableWidget),
-      quantity(new NumberEdit(tr("Quantity"), "", 0)), blank(new NumberEdit(tr("Blank"), "", 2)),
-      each(new NumberEdit(tr("Price each"), "", 2)), words(wordsLabel()),
-      savingWords(quietLabel({})), useSaving(nullptr) {
+    : Page(s), shop(ratesOrStart()),
+      parts(new RowsTable({tr("Part"), tr("One"), tr("All"), tr("Of it")}, "costParts")),
+      steps(new RowsTable({tr("Items"), tr("Cost"), tr("Each"), tr("Margin")}, "quantitySteps")),
+      takes(new RowsTable({tr("For all"), tr("Amount"), tr("Of it")}, "takes")),
+      savings(new RowsTable({tr("Instead"), tr("Time"), tr("Cost")}, "savings")),
+      curve(new PriceCurve), quantity(new NumberEdit(tr("Quantity"), "", 0)),
+      blank(new NumberEdit(tr("Blank"), "", 2)), each(new NumberEdit(tr("Price each"), "", 2)),
+      words(wordsLabel()), savingWords(quietLabel({})), useSaving(nullptr) {
     words->setObjectName("estimateWords");
     savingWords->setObjectName("savingWords");
     savingWords->hide();
@@ -45,19 +41,8 @@ EstimatePage::EstimatePage(Session& s)
     column->addLayout(row(tr("Price each"), each));
     column->addWidget(quietLabel(tr("0 asks what the shop's margin gives.")));
     buildSavings();
-    makePlain(*parts, {tr("Part"), tr("One"), tr("All")}, 10);
-    parts->setObjectName("costParts");
-    column->addWidget(parts);
-    column->addWidget(headLabel(tr("By quantity")));
-    makePlain(*steps, {tr("Items"), tr("Cost"), tr("Each"), tr("Margin")},
-              static_cast<int>(std::size(quantities)) + 1);
-    steps->setObjectName("quantitySteps");
-    column->addWidget(steps);
-    column->addWidget(headLabel(tr("What it takes")));
-    makePlain(*takes, {tr("For all"), tr("Amount"), tr("Of it")}, 9);
-    takes->setObjectName("takes");
-    column->addWidget(takes);
     column->addStretch();
+    buildMiddle();
     quantity->setRange(1, 1e6);
     blank->setRange(0, 1e9);
     each->setRange(0, 1e9);
@@ -72,19 +57,41 @@ EstimatePage::EstimatePage(Session& s)
             [this](double v) { take(&Brief::price, v, tr("Change the price")); });
 }
 
+/// Parts and what they need on the left, what the quantity does on the right.
+void EstimatePage::buildMiddle() {
+    auto* across = new QHBoxLayout;
+    across->setSpacing(28);
+    makeCentre()->addLayout(across);
+    const auto half = [&](std::initializer_list<std::pair<QString, QWidget*>> list) {
+        auto* lines = new QVBoxLayout;
+        for (const auto& [head, part] : list) {
+            if (!head.isEmpty()) lines->addWidget(headLabel(head));
+            lines->addWidget(part);
+        }
+        lines->addStretch();
+        across->addLayout(lines, 1);
+    };
+    parts->setVisibleRows(9);
+    steps->setVisibleRows(static_cast<int>(std::size(quantities)));
+    parts->setItemDelegateForColumn(3, new ShareBar(this));
+    takes->setMinimumHeight(260);
+    takes->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
+    half({{tr("What it costs"), parts}, {tr("What it takes"), takes}});
+    half({{tr("By quantity"), curve}, {"", steps}});
+}
+
 void EstimatePage::buildSavings() {
     column->addLayout(sideBySide(
         {button(tr("Quote as PDF…"), "saveQuote", [this] { saveQuote(); }),
          button(tr("What would save?"), "lookForSavings", [this] { lookForSavings(); })}));
     column->addWidget(savingWords);
-    makePlain(*savings, {tr("Instead"), tr("Time"), tr("Cost")}, 4);
-    savings->setObjectName("savings");
+    savings->setVisibleRows(4);
     savings->hide();
     column->addWidget(savings);
     useSaving = button(tr("Change the job so"), "useSaving", [this] { takeSaving(); });
     useSaving->hide();
     column->addWidget(useSaving);
-    connect(savings, &QTableWidget::itemSelectionChanged, this, &EstimatePage::showChosenSaving);
+    connect(savings, &RowsTable::rowChosen, this, &EstimatePage::showChosenSaving);
 }
 
 void EstimatePage::reloadRates() {
@@ -105,14 +112,13 @@ void EstimatePage::refresh() {
     each->setValue(brief.price);
     const auto* known = session.handing();
     shown.reset();
-    parts->setRowCount(0);
-    steps->setRowCount(0);
-    takes->setRowCount(0);
-    if (known && *known)
-        fill(***known);
-    else
-        words->setText(known ? QString::fromStdString(known->error().reason)
-                             : tr("It is being worked out."));
+    if (known && *known) return fill(***known);
+    // While it is worked out, what was there stays; without an answer nothing does.
+    if (known)
+        for (RowsTable* table : {parts, steps, takes}) table->setRows({});
+    if (known) curve->show({}, 0, {});
+    words->setText(known ? QString::fromStdString(known->error().reason)
+                         : tr("It is being worked out."));
 }
 
 EstimatePage::~EstimatePage() { searching.request_stop(); }
@@ -170,17 +176,15 @@ void EstimatePage::showSavings() {
     savings->setVisible(!found.empty());
     useSaving->setVisible(!found.empty());
     useSaving->setEnabled(false);
-    savings->setRowCount(static_cast<int>(found.size()));
-    for (int i = 0; i < savings->rowCount(); ++i) {
-        const Saving& s = found[static_cast<std::size_t>(i)];
-        auto* what = cell(QString::fromStdString(s.words), false);
-        what->setToolTip(what->text());
-        savings->setItem(i, 0, what);
-        savings->setItem(i, 1, cell(tr("%1 min").arg(-s.seconds / 60, 0, 'f', 0)));
-        savings->setItem(i, 2, cell(money(-s.money)));
-    }
-    savings->setHorizontalHeaderLabels(
+    savings->setHeads(
         {tr("Instead"), tr("Time"), tr("Cost, %1").arg(QString::fromStdString(shop.currency))});
+    std::vector<TableRow> lines;
+    for (const Saving& s : found) {
+        const QString what = QString::fromStdString(s.words);
+        lines.push_back(
+            {what, {what, tr("%1 min").arg(-s.seconds / 60, 0, 'f', 0), money(-s.money)}, what});
+    }
+    savings->setRows(lines);
     if (!found.empty()) savings->selectRow(0);
 }
 
@@ -230,37 +234,38 @@ void EstimatePage::fill(const Handing& h) {
         {tr("Bobbin"), &Cost::bobbin},   {tr("Stabilizer"), &Cost::stabilizer},
         {tr("Wastage"), &Cost::wastage}, {tr("Labour"), &Cost::labour},
         {tr("Machine"), &Cost::machine}, {tr("Overhead"), &Cost::overhead}};
-    parts->setRowCount(9);
-    int at = 0;
-    for (const auto& [name, part] : lines) {
-        parts->setItem(at, 0, cell(name, false));
-        parts->setItem(at, 1, cell(money(one.cost.*part)));
-        parts->setItem(at, 2, cell(money(all.cost.*part)));
-        ++at;
-    }
-    parts->setItem(at, 0, cell(tr("Total, %1").arg(QString::fromStdString(shop.currency)), false));
-    parts->setItem(at, 1, cell(money(one.cost.total())));
-    parts->setItem(at, 2, cell(money(all.cost.total())));
+    std::vector<TableRow> costs;
+    const auto addCost = [&](const QString& name, double single, double whole) {
+        costs.push_back(
+            {name,
+             {name, money(single), money(whole),
+              tr("%1 %").arg(100 * whole / std::max(1e-9, all.cost.total()), 0, 'f', 0)}});
+    };
+    for (const auto& [name, part] : lines) addCost(name, one.cost.*part, all.cost.*part);
+    addCost(tr("Total, %1").arg(QString::fromStdString(shop.currency)), one.cost.total(),
+            all.cost.total());
+    parts->setRows(costs);
     fillTakes(h, all.quantity);
-    steps->setRowCount(static_cast<int>(std::size(quantities)));
-    at = 0;
+    std::vector<TableRow> byQuantity;
+    std::vector<QPointF> single;
     for (const int n : quantities) {
         const Price p = priced(n);
-        steps->setItem(at, 0, cell(QString::number(n), false));
-        steps->setItem(at, 1, cell(money(p.cost.total())));
-        steps->setItem(at, 2, cell(money(p.each())));
-        steps->setItem(at, 3, cell(tr("%1 %").arg(100 * p.margin, 0, 'f', 0)));
-        ++at;
+        byQuantity.push_back({QString::number(n),
+                              {QString::number(n), money(p.cost.total()), money(p.each()),
+                               tr("%1 %").arg(100 * p.margin, 0, 'f', 0)}});
     }
+    steps->setRows(byQuantity);
+    for (int n = 1; n <= 100; n += n < 10 ? 1 : 5) single.emplace_back(n, priced(n).each());
+    curve->show(std::move(single), brief.quantity, QString::fromStdString(shop.currency));
 }
 
 /// Time by its parts, thread by colour and cones, bobbins, stabilizer by frame, needles.
 void EstimatePage::fillTakes(const Handing& h, int items) {
     const double n = items;
     const Work& w = h.work;
-    std::vector<std::array<QString, 3>> lines;
+    std::vector<TableRow> lines;
     const auto add = [&](const QString& what, const QString& amount, const QString& share) {
-        lines.push_back({what, amount, share});
+        lines.push_back({what, {what, amount, share}});
     };
     const auto minutes = [&](const QString& what, double seconds) {
         add(what, tr("%1 min").arg(seconds * n / 60, 0, 'f', 0),
@@ -269,7 +274,7 @@ void EstimatePage::fillTakes(const Handing& h, int items) {
     minutes(tr("Sewing"), w.seconds.sewing);
     minutes(tr("Thread changes"), w.seconds.threadChanges);
     minutes(tr("Trims"), w.seconds.trims);
-    minutes(tr("Clamping"), w.seconds.clampings);
+    minutes(tr("Hooping"), w.seconds.clampings);
     minutes(tr("Registering"), w.seconds.registrations);
     for (const ThreadNeed& t : w.threads)
         add(QString::fromStdString(t.thread.name.empty() ? formatRgb(t.thread.color)
@@ -293,14 +298,13 @@ void EstimatePage::fillTakes(const Handing& h, int items) {
     const double stitches = static_cast<double>(w.stitches) * n;
     add(tr("Needles"), QString::number(stitches / shop.stitchesPerNeedle, 'f', 2),
         tr("%L1 stitches").arg(stitches, 0, 'f', 0));
-    takes->setRowCount(static_cast<int>(lines.size()));
-    for (int i = 0; i < takes->rowCount(); ++i)
-        for (int c = 0; c < 3; ++c)
-            takes->setItem(i, c, cell(lines[std::size_t(i)][std::size_t(c)], c > 0));
+    takes->setRows(lines);
 }
 
-RatesPage::RatesPage(Session& s)
-    : ComposePage(s), shop(ratesOrStart()), currency(new QLineEdit), source(quietLabel({})) {
+RatesPage::RatesPage(Session& s, EstimatePage& beside)
+    : Page(s), estimate(beside), shop(ratesOrStart()), currency(new QLineEdit),
+      source(quietLabel({})) {
+    central = estimate.centre();
     currency->setObjectName("currency");
     column->addLayout(row(tr("Currency"), currency));
     add(tr("Labour, 1 h"), "labourRate", "", &ShopRates::labourPerHour, 1, 1e9);
@@ -357,6 +361,7 @@ void RatesPage::reload() {
 }
 
 void RatesPage::refresh() {
+    estimate.refresh();
     currency->setText(QString::fromStdString(shop.currency));
     for (const Row& r : rows) r.edit->setValue(shop.*r.rate * r.factor);
     source->setText(tr("These are %1.").arg(QString::fromStdString(shop.source)));

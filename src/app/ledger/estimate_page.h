@@ -1,15 +1,15 @@
 #pragma once
 // What the job costs, by its parts, and what is asked for it.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
+#include "app/kit/rows_table.h"
+#include "app/ledger/price_curve.h"
 #include "estimate/price.h"
 #include "estimate/savings.h"
 
-#include <QTableWidget>
-
 namespace rapt::app {
 
-class EstimatePage : public ComposePage {
+class EstimatePage : public Page {
     Q_OBJECT
 public:
     explicit EstimatePage(Session& session);
@@ -22,6 +22,7 @@ public:
 
 private:
     void take(double Brief::*part, double value, const QString& name);
+    void buildMiddle();
     void buildSavings();
     void say(const QString& text);
     void saveQuote();
@@ -33,7 +34,8 @@ private:
     void fillTakes(const Handing& handing, int items);
 
     ShopRates shop;
-    QTableWidget *parts, *steps, *takes, *savings;
+    RowsTable *parts, *steps, *takes, *savings;
+    PriceCurve* curve;
     NumberEdit *quantity, *blank, *each;
     QLabel *words, *savingWords;
     QPushButton* useSaving;
@@ -44,10 +46,11 @@ private:
 };
 
 /// The shop's rates, typed and kept.
-class RatesPage : public ComposePage {
+class RatesPage : public Page {
     Q_OBJECT
 public:
-    explicit RatesPage(Session& session);
+    /// Beside them, what they make of the open job.
+    RatesPage(Session& session, EstimatePage& estimate);
     void refresh() override;
     /// Reads them anew.
     void reload();
@@ -65,6 +68,7 @@ private:
         double ShopRates::*rate;
         double factor; ///< shown = kept × factor
     };
+    EstimatePage& estimate;
     ShopRates shop;
     std::vector<Row> rows;
     QLineEdit* currency;

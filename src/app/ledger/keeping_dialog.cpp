@@ -1,7 +1,7 @@
 #include "app/ledger/keeping_dialog.h"
 
-#include "app/panels/questions.h"
-#include "app/panels/readout_parts.h"
+#include "app/kit/questions.h"
+#include "app/kit/readout_parts.h"
 #include "base/file_io.h"
 #include "ledger/taking_in.h"
 #include "record/record_csv.h"

@@ -1,5 +1,6 @@
 #include "app/ledger/lessons_page.h"
 
+#include "app/theme/theme.h"
 #include "base/paths.h"
 
 #include <QDate>
@@ -33,7 +34,9 @@ QString number(double v) { return QString::number(v, 'f', v < 2 ? 2 : 1); }
 /// Where the house value, the learnt one and its interval lie: said in words beside it.
 class IntervalBar : public QWidget {
 public:
-    explicit IntervalBar(const Lesson& l) : lesson(l) { setFixedHeight(26); }
+    IntervalBar(const Lesson& l, QWidget* parent) : QWidget(parent), lesson(l) {
+        setFixedHeight(44);
+    }
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -51,7 +54,7 @@ void IntervalBar::paintEvent(QPaintEvent*) {
     const auto at = [&](double v) {
         return 6 + (v - low) / std::max(1e-9, high - low) * (width() - 12);
     };
-    const double y = 9;
+    const double y = 12;
     p.setPen(QPen(c.mid().color(), 1));
     p.drawLine(QPointF(6, y), QPointF(width() - 6, y));
     p.setPen(QPen(c.text().color(), 5, Qt::SolidLine, Qt::FlatCap));
@@ -62,10 +65,18 @@ void IntervalBar::paintEvent(QPaintEvent*) {
     p.setBrush(c.text());
     p.drawPolygon(QPolygonF{QPointF(at(lesson.learnt), y - 6), QPointF(at(lesson.learnt) + 5, y),
                             QPointF(at(lesson.learnt), y + 6), QPointF(at(lesson.learnt) - 5, y)});
-    QFont small = font();
-    small.setPixelSize(10);
-    p.setFont(small);
-    p.drawText(QRectF(at(lesson.house) - 30, 14, 60, 12), Qt::AlignCenter, QObject::tr("house"));
+    p.setFont(faceOf(12));
+    const auto label = [&](double v, double top, const QString& name) {
+        QRectF box(at(v) - 70, top, 140, 15);
+        box.moveLeft(std::clamp(box.left(), 0.0, std::max(0.0, width() - box.width())));
+        const auto align = box.left() <= 0          ? Qt::AlignLeft
+                           : box.right() >= width() ? Qt::AlignRight
+                                                    : Qt::AlignHCenter;
+        p.drawText(box, align | Qt::AlignVCenter, name);
+    };
+    const bool close = std::abs(at(lesson.house) - at(lesson.learnt)) < 140;
+    label(lesson.house, 17, QObject::tr("house %1").arg(number(lesson.house)));
+    label(lesson.learnt, close ? 30 : 17, QObject::tr("learnt %1").arg(number(lesson.learnt)));
 }
 
 } // namespace
@@ -79,13 +90,21 @@ bool isOpen(const Lesson& lesson, const std::vector<LearntValue>& decided) {
 }
 
 LessonsPage::LessonsPage(Session& s)
-    : ComposePage(s), scroll(new QScrollArea), words(wordsLabel()) {
+    : Page(s), scroll(new QScrollArea), words(wordsLabel()), title(headLabel({})),
+      evidence(wordsLabel()), plot(new ChartView) {
     words->setObjectName("lessonWords");
     column->addWidget(words);
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     column->addWidget(scroll, 1);
+    auto* middle = makeCentre();
+    title->setFont(faceOf(17, true));
+    title->setObjectName("lessonTitle");
+    middle->addWidget(title);
+    middle->addWidget(evidence);
+    plot->setObjectName("lessonPlot");
+    middle->addWidget(plot, 1);
     connect(&session.ledger, &LedgerState::changed, this, [this] {
         stale = true;
         if (isVisible()) refresh();
@@ -102,25 +121,27 @@ void LessonsPage::refresh() {
     if (!stale) return;
     stale = false;
     struct Taught {
+        std::vector<StitchOut> records;
         std::vector<Lesson> lessons;
         std::vector<LearntValue> decided;
     };
     session.ledger.ask(
         this,
         [](SharedLedger& l) -> Result<Taught> {
-            const auto records =
-                l.with([](Ledger& r) { return r.find({}, mostRecords, {}, taughtBy); });
-            if (!records) return records.error();
+            auto found = l.with([](Ledger& r) { return r.find({}, mostRecords, {}, taughtBy); });
+            if (!found) return found.error();
             const auto house = loadHouseLibrary(dataFolder(), userDataFolder());
             if (!house) return house.error();
             const auto shop = loadHouseShop(dataFolder(), userDataFolder());
             if (!shop) return shop.error();
             auto known = readLearnt(userDataFolder());
             if (!known) return known.error();
-            return Taught{lessonsOf(*records, *house, *shop), std::move(*known)};
+            auto taught = lessonsOf(*found, *house, *shop);
+            return Taught{std::move(*found), std::move(taught), std::move(*known)};
         },
         [this](Result<Taught> taught) {
             if (!taught) return words->setText(text(taught.error().line()));
+            records = std::move(taught->records);
             lessons = std::move(taught->lessons);
             decided = std::move(taught->decided);
             fill();
@@ -139,11 +160,33 @@ void LessonsPage::fill() {
     auto* lines = new QVBoxLayout(all);
     lines->setContentsMargins(0, 0, 4, 0);
     lines->setSpacing(8);
+    const Lesson *first = nullptr, *before = nullptr;
     for (const bool now : {true, false})
         for (const Lesson& l : lessons)
-            if (isOpen(l, decided) == now) lines->addWidget(cardOf(l));
+            if (isOpen(l, decided) == now) {
+                lines->addWidget(cardOf(l));
+                if (!first) first = &l;
+                if (l.kind + "-" + l.subject == shownLesson) before = &l;
+            }
     lines->addStretch();
     scroll->setWidget(all);
+    if (const Lesson* shown = before ? before : first) showEvidence(*shown);
+}
+
+/// The records that the lesson is taught by, as the chart that shows them best.
+void LessonsPage::showEvidence(const Lesson& l) {
+    shownLesson = l.kind + "-" + l.subject;
+    title->setText(text(l.title));
+    evidence->setText(text(l.evidence) + ".");
+    const ChartKind kind = l.kind == "layers" || l.kind == "hits" ? ChartKind::breaks
+                           : l.kind == "time"                     ? ChartKind::estimates
+                                                                  : ChartKind::joins;
+    const auto cloth = session.library.fabric(l.subject);
+    plot->setData(l.kind == "setup" ? ChartData{}
+                                    : chartOf(kind, records, cloth ? *cloth : Fabric()));
+    delete interval;
+    interval = new IntervalBar(l, central);
+    static_cast<QVBoxLayout*>(central->layout())->insertWidget(2, interval);
 }
 
 QWidget* LessonsPage::cardOf(const Lesson& l) {
@@ -170,9 +213,8 @@ QWidget* LessonsPage::cardOf(const Lesson& l) {
     else
         said = tr("%1 %2, the house value.").arg(number(l.house), unit);
     lines->addWidget(wordsLabel(said));
-    if (isOpen(l, decided)) lines->addWidget(new IntervalBar(l));
-    lines->addWidget(quietLabel(text(l.evidence) + "."));
     const std::string id = l.kind + "-" + l.subject;
+    lines->addWidget(button(tr("Show why"), ("why-" + id).c_str(), [this, l] { showEvidence(l); }));
     if (isOpen(l, decided)) {
         auto* accept =
             button(tr("Accept"), ("accept-" + id).c_str(), [this, l] { decide(l, true); });

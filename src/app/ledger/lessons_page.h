@@ -1,7 +1,8 @@
 #pragma once
 // What the records teach: proposed with its evidence, accepted or refused by the person, undone.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
+#include "app/ledger/charts_page.h"
 #include "learn/lessons.h"
 #include "library/learnt.h"
 
@@ -9,7 +10,7 @@
 
 namespace rapt::app {
 
-class LessonsPage : public ComposePage {
+class LessonsPage : public Page {
     Q_OBJECT
 public:
     explicit LessonsPage(Session& session);
@@ -25,11 +26,16 @@ private:
     QWidget* cardOf(const Lesson& lesson);
     void decide(const Lesson& lesson, bool accept);
     void undo(const Lesson& lesson);
+    void showEvidence(const Lesson& lesson);
 
     std::vector<Lesson> lessons;
     std::vector<LearntValue> decided;
+    std::vector<StitchOut> records; ///< that they are taught by
     QScrollArea* scroll;
-    QLabel* words;
+    QLabel *words, *title, *evidence;
+    ChartView* plot;
+    QWidget* interval = nullptr; ///< house value, learnt one and its interval
+    std::string shownLesson;     ///< kind and subject
     bool stale = true;
 };
 

@@ -1,7 +1,7 @@
 #include "app/ledger/new_record.h"
 
-#include "app/cloth/thread_raster.h"
-#include "app/state/sewing_state.h"
+#include "app/raster/thread_raster.h"
+#include "app/stitchout/sewing_state.h"
 #include "base/file_io.h"
 #include "base/paths.h"
 #include "check/check.h"

@@ -1,8 +1,8 @@
 #include "app/ledger/outcome_dialog.h"
 
+#include "app/kit/questions.h"
+#include "app/kit/readout_parts.h"
 #include "app/ledger/record_model.h"
-#include "app/panels/questions.h"
-#include "app/panels/readout_parts.h"
 #include "app/theme/theme.h"
 #include "base/number.h"
 

@@ -8,9 +8,10 @@ namespace rapt::app {
 namespace {
 
 constexpr int pageRows = 80;
-const QStringList listColumns{"id",      "uid",     "date",    "job",      "customer",
-                              "fabric",  "outcome", "note",    "width_mm", "height_mm",
-                              "picture", "cause",   "job_file"};
+const QStringList listColumns{"id",       "uid",       "date",          "job",
+                              "customer", "fabric",    "outcome",       "note",
+                              "width_mm", "height_mm", "picture",       "cause",
+                              "job_file", "threads",   "seconds_taken", "seconds_estimated"};
 
 /// More records than this are not added up while somebody types.
 constexpr int mostSummed = 2000;
@@ -23,6 +24,40 @@ struct Page {
 };
 
 QString text(const std::string& s) { return QString::fromStdString(s); }
+
+QVariant cellText(const StitchOut& r, RecordColumn column) {
+    switch (column) {
+    case RecordColumn::date:
+        return text(r.date);
+    case RecordColumn::picture:
+        return {};
+    case RecordColumn::job:
+        return text(r.job);
+    case RecordColumn::customer:
+        return text(r.customer);
+    case RecordColumn::cloth:
+        return text(r.fabric);
+    case RecordColumn::size:
+        if (!r.widthMm || !r.heightMm) return {};
+        return QString("%1 × %2").arg(*r.widthMm, 0, 'f', 0).arg(*r.heightMm, 0, 'f', 0);
+    case RecordColumn::outcome:
+        return outcomeWords(r.outcome);
+    case RecordColumn::trouble:
+        for (const Cause& c : causes())
+            if (c.id == r.cause) return text(c.words);
+        return text(r.cause);
+    case RecordColumn::minutes:
+        if (const auto seconds = r.secondsTaken ? r.secondsTaken : r.secondsEstimated)
+            return QString("%1%2").arg(r.secondsTaken ? "" : "~").arg(*seconds / 60, 0, 'f', 0);
+        return {};
+    case RecordColumn::metres: {
+        double metres = 0;
+        for (const ThreadUsed& t : r.threads) metres += t.lengthM;
+        return metres > 0 ? QObject::tr("%1 m").arg(metres, 0, 'f', 0) : QVariant();
+    }
+    }
+    return {};
+}
 
 /// A shape and a colour for each outcome, so that neither is needed.
 void paintOutcome(QPainter& p, const QPointF& at, const std::string& outcome) {
@@ -55,7 +90,8 @@ QString outcomeWords(const std::string& outcome) {
     return outcome.empty() ? QObject::tr("not said yet") : text(outcome);
 }
 
-RecordModel::RecordModel(LedgerState& l, QObject* parent) : QAbstractListModel(parent), ledger(l) {}
+RecordModel::RecordModel(LedgerState& l, QObject* parent)
+    : QAbstractTableModel(parent), ledger(l) {}
 
 void RecordModel::look(const RecordQuery& query) {
     asked = query;
@@ -68,7 +104,8 @@ void RecordModel::fetchPage() {
     const int own = *current;
     // A fresh question replaces the rows once its answer is there; the list does not blink.
     std::optional<PageEnd> after;
-    if (own == shownFor && !rows.empty()) after = PageEnd{text(rows.back().date), rows.back().id};
+    if (own == shownFor && !rows.empty())
+        after = PageEnd{text(rows.back().date), rows.back().id, static_cast<qint64>(rows.size())};
     ledger.ask(
         this,
         [query = asked, own, newest = current, after](SharedLedger& l) -> Result<Page> {
@@ -121,14 +158,39 @@ int RecordModel::rowCount(const QModelIndex& parent) const {
     return parent.isValid() ? 0 : static_cast<int>(rows.size());
 }
 
+int RecordModel::columnCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : recordColumnCount;
+}
+
+QVariant RecordModel::headerData(int section, Qt::Orientation orientation, int role) const {
+    if (orientation == Qt::Vertical || role != Qt::DisplayRole) return {};
+    const QString heads[] = {tr("Date"),    "",          tr("Job"),     tr("For"),
+                             tr("Cloth"),   tr("Size"),  tr("Outcome"), tr("Trouble"),
+                             tr("Minutes"), tr("Thread")};
+    return heads[section];
+}
+
+void RecordModel::sort(int column, Qt::SortOrder order) {
+    const char* columns[] = {"date",     "",        "job",   "customer",      "fabric",
+                             "width_mm", "outcome", "cause", "seconds_taken", ""};
+    if (column < 0 || !*columns[column]) return;
+    RecordQuery query = asked;
+    query.sortBy = column == 0 && order == Qt::DescendingOrder ? "" : columns[column];
+    query.ascending = order == Qt::AscendingOrder;
+    if (!(query == asked)) look(query);
+}
+
 QVariant RecordModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid()) return {};
     const StitchOut& r = at(index.row());
-    if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
+    const auto column = static_cast<RecordColumn>(index.column());
+    if (role == Qt::AccessibleTextRole)
         return QString("%1, %2, %3, %4")
             .arg(text(r.job), text(r.date), outcomeWords(r.outcome), text(r.fabric));
     if (role == Qt::ToolTipRole && !r.note.empty()) return text(r.note);
-    return {};
+    if (role == Qt::TextAlignmentRole && column >= RecordColumn::minutes)
+        return QVariant(Qt::AlignRight | Qt::AlignVCenter);
+    return role == Qt::DisplayRole ? cellText(r, column) : QVariant();
 }
 
 bool RecordModel::canFetchMore(const QModelIndex& parent) const {
@@ -156,53 +218,54 @@ QImage RecordModel::picture(const QModelIndex& index) {
             fetching.remove(hash);
             pictures.insert(hash, new QImage(image ? *image : QImage()));
             if (!rows.empty())
-                emit dataChanged(this->index(0), this->index(static_cast<int>(rows.size()) - 1));
+                emit dataChanged(this->index(0, 1),
+                                 this->index(static_cast<int>(rows.size()) - 1, 1));
         });
     return {};
 }
 
-void RecordCard::paintLines(QPainter& p, const QRect& r, const StitchOut& record) const {
-    const Theme& t = theme();
-    const QRect inner = r.adjusted(26, 4, -6, -4);
-    paintOutcome(p, QPointF(r.left() + 13, r.top() + 14), record.outcome);
-    p.setFont(faceOf(13, true));
-    p.setPen(t.ink);
-    const QString date = text(record.date);
-    const int room = inner.width() - p.fontMetrics().horizontalAdvance(date) - 8;
-    p.drawText(inner, Qt::AlignLeft | Qt::AlignTop,
-               p.fontMetrics().elidedText(text(record.job), Qt::ElideRight, room));
-    p.setFont(faceOf(12));
-    p.setPen(t.ink2);
-    p.drawText(inner, Qt::AlignRight | Qt::AlignTop, date);
-    QString line = outcomeWords(record.outcome) + " · " + text(record.fabric);
-    if (record.widthMm && record.heightMm)
-        line += QString(" · %1 × %2 mm")
-                    .arg(*record.widthMm, 0, 'f', 0)
-                    .arg(*record.heightMm, 0, 'f', 0);
-    if (!record.note.empty()) line += " · " + text(record.note).simplified();
-    p.drawText(inner, Qt::AlignLeft | Qt::AlignBottom,
-               p.fontMetrics().elidedText(line, Qt::ElideRight, inner.width()));
+namespace {
+
+void paintImage(QPainter& p, const QRect& frame, const QImage& image) {
+    const QSize size = image.size().scaled(frame.size() - QSize(6, 6), Qt::KeepAspectRatio);
+    QRect at(QPoint(), size);
+    at.moveCenter(frame.center());
+    p.setRenderHint(QPainter::SmoothPixmapTransform);
+    p.drawImage(at, image);
 }
 
-void RecordCard::paintPicture(QPainter& p, const QRect& r, const StitchOut& record,
-                              const QImage& image) const {
+RecordModel& modelOf(const QModelIndex& index) {
+    return *const_cast<RecordModel*>(static_cast<const RecordModel*>(index.model()));
+}
+
+} // namespace
+
+void RecordCard::paint(QPainter* painter, const QStyleOptionViewItem& option,
+                       const QModelIndex& index) const {
+    QPainter& p = *painter;
+    p.save();
     const Theme& t = theme();
-    const QRect frame = r.adjusted(5, 5, -5, -38);
+    if (option.state & QStyle::State_Selected) {
+        p.setRenderHint(QPainter::Antialiasing);
+        p.setPen(QPen(t.tide, 1));
+        p.setBrush(t.tideSoft);
+        p.drawRoundedRect(QRectF(option.rect).adjusted(1.5, 1.5, -1.5, -1.5), 4, 4);
+        p.setRenderHint(QPainter::Antialiasing, false);
+    }
+    const StitchOut& record = modelOf(index).at(index.row());
+    const QImage image = modelOf(index).picture(index);
+    const QRect frame = option.rect.adjusted(5, 5, -5, -38);
     p.setPen(t.rule);
     p.setBrush(t.paper);
     p.drawRoundedRect(frame, 3, 3);
     if (!image.isNull()) {
-        const QSize size = image.size().scaled(frame.size() - QSize(6, 6), Qt::KeepAspectRatio);
-        QRect at(QPoint(), size);
-        at.moveCenter(frame.center());
-        p.setRenderHint(QPainter::SmoothPixmapTransform);
-        p.drawImage(at, image);
+        paintImage(p, frame, image);
     } else {
         p.setPen(t.ink2);
         p.setFont(faceOf(11));
         p.drawText(frame, Qt::AlignCenter, tr("no picture"));
     }
-    const QRect words(r.left() + 5, frame.bottom() + 3, r.width() - 10, 34);
+    const QRect words(option.rect.left() + 5, frame.bottom() + 3, option.rect.width() - 10, 34);
     paintOutcome(p, QPointF(words.left() + 6, words.top() + 9), record.outcome);
     p.setPen(t.ink);
     p.setFont(faceOf(12, true));
@@ -211,33 +274,33 @@ void RecordCard::paintPicture(QPainter& p, const QRect& r, const StitchOut& reco
     p.setFont(faceOf(11));
     p.setPen(t.ink2);
     p.drawText(words.adjusted(16, 0, 0, 0), Qt::AlignLeft | Qt::AlignBottom, text(record.date));
-}
-
-void RecordCard::paint(QPainter* p, const QStyleOptionViewItem& option,
-                       const QModelIndex& index) const {
-    p->save();
-    const Theme& t = theme();
-    if (option.state & QStyle::State_Selected) {
-        p->setRenderHint(QPainter::Antialiasing);
-        p->setPen(QPen(t.tide, 1));
-        p->setBrush(t.tideSoft);
-        p->drawRoundedRect(QRectF(option.rect).adjusted(1.5, 1.5, -1.5, -1.5), 4, 4);
-        p->setRenderHint(QPainter::Antialiasing, false);
-        p->setBrush(Qt::NoBrush);
-    } else if (!asPicture) {
-        p->setPen(t.rule);
-        p->drawLine(option.rect.bottomLeft(), option.rect.bottomRight());
-    }
-    auto* model = const_cast<RecordModel*>(static_cast<const RecordModel*>(index.model()));
-    if (asPicture)
-        paintPicture(*p, option.rect, model->at(index.row()), model->picture(index));
-    else
-        paintLines(*p, option.rect, model->at(index.row()));
-    p->restore();
+    p.restore();
 }
 
 QSize RecordCard::sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const {
-    return asPicture ? QSize(150, 138) : QSize(200, 42);
+    return {168, 156};
+}
+
+void RecordCell::paint(QPainter* p, const QStyleOptionViewItem& option,
+                       const QModelIndex& index) const {
+    const auto column = static_cast<RecordColumn>(index.column());
+    if (column == RecordColumn::outcome) {
+        QStyledItemDelegate::paint(p, option, index.siblingAtColumn(1)); // its ground, no words
+        paintOutcome(*p, QPointF(option.rect.left() + 12, option.rect.center().y() + 1),
+                     modelOf(index).at(index.row()).outcome);
+        p->save();
+        p->setPen(theme().ink);
+        p->drawText(option.rect.adjusted(24, 0, -2, 0), Qt::AlignVCenter, index.data().toString());
+        p->restore();
+        return;
+    }
+    QStyledItemDelegate::paint(p, option, index);
+    if (column == RecordColumn::picture) {
+        const QImage image = modelOf(index).picture(index);
+        p->save();
+        if (!image.isNull()) paintImage(*p, option.rect, image);
+        p->restore();
+    }
 }
 
 } // namespace rapt::app

@@ -1,17 +1,32 @@
 #pragma once
-// Records as a list that grows as it is scrolled.
+// Records as a table that grows as it is scrolled.
 
-#include "app/state/ledger_state.h"
+#include "app/ledger/ledger_state.h"
 #include "record/record_sums.h"
 
-#include <QAbstractListModel>
+#include <QAbstractTableModel>
 #include <QCache>
 #include <QImage>
 #include <QStyledItemDelegate>
 
 namespace rapt::app {
 
-class RecordModel : public QAbstractListModel {
+/// Columns of the table. Sorted by a head, records whose value is not known come last.
+enum class RecordColumn {
+    date,
+    picture,
+    job,
+    customer,
+    cloth,
+    size,
+    outcome,
+    trouble,
+    minutes,
+    metres
+};
+inline constexpr int recordColumnCount = 10;
+
+class RecordModel : public QAbstractTableModel {
     Q_OBJECT
 public:
     explicit RecordModel(LedgerState& ledger, QObject* parent = nullptr);
@@ -28,6 +43,10 @@ public:
     const StitchOut& at(int row) const { return rows[static_cast<std::size_t>(row)]; }
 
     int rowCount(const QModelIndex& parent = {}) const override;
+    int columnCount(const QModelIndex& parent = {}) const override;
+    QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
+    /// Asks again in that order.
+    void sort(int column, Qt::SortOrder order) override;
     QVariant data(const QModelIndex& index, int role) const override;
     bool canFetchMore(const QModelIndex& parent) const override;
     void fetchMore(const QModelIndex& parent) override;
@@ -54,20 +73,23 @@ private:
     QSet<QString> fetching;
 };
 
-/// A record on two lines, or under its picture.
+/// A record under its picture, as a card of the gallery.
 class RecordCard : public QStyledItemDelegate {
     Q_OBJECT
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
-    bool asPicture = false;
     void paint(QPainter* painter, const QStyleOptionViewItem& option,
                const QModelIndex& index) const override;
     QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override;
+};
 
-private:
-    void paintLines(QPainter& p, const QRect& r, const StitchOut& record) const;
-    void paintPicture(QPainter& p, const QRect& r, const StitchOut& record,
-                      const QImage& image) const;
+/// A cell of the table: pictures and outcomes are drawn, the rest is text.
+class RecordCell : public QStyledItemDelegate {
+    Q_OBJECT
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    void paint(QPainter* painter, const QStyleOptionViewItem& option,
+               const QModelIndex& index) const override;
 };
 
 /// "good", "mended", "spoilt", or what is there instead before somebody said.

@@ -7,8 +7,11 @@
 #include "formats/job_file.h"
 #include "job/edit_lettering.h"
 
+#include <QHeaderView>
 #include <QInputDialog>
+#include <QMenu>
 #include <QMessageBox>
+#include <QSettings>
 
 namespace rapt::app {
 namespace {
@@ -16,41 +19,6 @@ namespace {
 constexpr int typingMs = 120;
 
 QString text(const std::string& s) { return QString::fromStdString(s); }
-
-QString detailsOf(const StitchOut& r) {
-    QStringList lines;
-    const auto add = [&](const QString& name, const QString& value) {
-        if (!value.isEmpty()) lines << name + ": " + value;
-    };
-    QString what = outcomeWords(r.outcome);
-    for (const Cause& c : causes())
-        if (c.id == r.cause) what += ", " + text(c.words);
-    if (r.spotX && r.spotY)
-        what += QString(" at %1, %2 mm").arg(*r.spotX, 0, 'f', 0).arg(*r.spotY, 0, 'f', 0);
-    lines << what;
-    if (!r.note.empty()) lines << text(r.note).simplified();
-    add(QObject::tr("For"), text(r.customer));
-    add(QObject::tr("Cloth"), text(r.cloth));
-    QStringList threads;
-    for (const ThreadUsed& t : r.threads)
-        threads << QString("%1 %2 m")
-                       .arg(text(t.name.empty() ? t.color : t.name))
-                       .arg(t.lengthM, 0, 'f', 0);
-    add(QObject::tr("Threads"), threads.join(", "));
-    if (r.peakLayers) add(QObject::tr("Load"), QString("%1 layers").arg(*r.peakLayers, 0, 'f', 1));
-    QStringList words;
-    for (const WordsSewn& w : r.lettering)
-        words << QString("“%1” %2 mm").arg(text(w.text).simplified()).arg(w.capMm, 0, 'f', 0);
-    add(QObject::tr("Words"), words.join(", "));
-    QStringList gaps;
-    for (const double g : r.gapsMm) gaps << QString::number(g);
-    if (!gaps.isEmpty()) add(QObject::tr("Joins"), gaps.join(", ") + " mm");
-    if (r.secondsTaken && r.secondsEstimated)
-        add(QObject::tr("Time"), QObject::tr("%1, estimated %2")
-                                     .arg(text(formatDuration(*r.secondsTaken)),
-                                          text(formatDuration(*r.secondsEstimated))));
-    return lines.join("\n");
-}
 
 /// The job's first words become others; the record's name goes with them.
 bool replaceWords(Job& job, const std::string& from, const std::string& to) {
@@ -68,34 +36,43 @@ bool replaceWords(Job& job, const std::string& from, const std::string& to) {
 } // namespace
 
 RecordsPage::RecordsPage(Session& s)
-    : ComposePage(s), model(s.ledger), search(new QLineEdit), outcome(new QComboBox),
-      fabric(new QComboBox), asPictures(new QPushButton), list(new QListView),
-      count(quietLabel({})), details(wordsLabel()), open(nullptr), again(nullptr), change(nullptr),
-      remove(nullptr) {
+    : Page(s), model(s.ledger), search(new QLineEdit), outcome(new QComboBox),
+      fabric(new QComboBox), asPictures(new QPushButton), views(new QStackedWidget),
+      table(new QTableView), gallery(new QListView), panes{new RecordPane(s), new RecordPane(s)},
+      count(wordsLabel()), open(nullptr), again(nullptr), change(nullptr), remove(nullptr) {
     auto* keep = mainButton(tr("Keep how this job came out…"));
     keep->setObjectName("record");
     column->addWidget(keep);
     connect(keep, &QPushButton::clicked, this, &RecordsPage::keepThis);
-    buildSearch();
-    buildList();
-    buildChosen();
+    buildActions();
+    auto* middle = makeCentre();
+    middle->addLayout(searchRow());
+    buildViews();
+    middle->addWidget(views, 1);
+    auto* sideBySidePanes = new QHBoxLayout;
+    sideBySidePanes->setSpacing(24);
+    for (RecordPane* pane : panes) {
+        sideBySidePanes->addWidget(pane, 1);
+        connect(pane, &RecordPane::known, this, &RecordsPage::showActions);
+    }
+    panes[1]->hide();
+    middle->addLayout(sideBySidePanes);
     typing.setSingleShot(true);
     typing.setInterval(typingMs);
     connect(&typing, &QTimer::timeout, this, &RecordsPage::look);
     connect(&session.ledger, &LedgerState::changed, this, &RecordsPage::look);
     connect(&session.ledger, &LedgerState::noticeChanged, this, &RecordsPage::showCount);
     connect(&model, &RecordModel::looked, this, &RecordsPage::showCount);
-    connect(list->selectionModel(), &QItemSelectionModel::currentChanged, this,
+    connect(table->selectionModel(), &QItemSelectionModel::selectionChanged, this,
             &RecordsPage::showChosen);
-    connect(&model, &QAbstractItemModel::modelReset, this, &RecordsPage::showChosen);
+    connect(&model, &QAbstractItemModel::modelReset, this, &RecordsPage::keepChosen);
     look();
 }
 
-void RecordsPage::buildSearch() {
+QHBoxLayout* RecordsPage::searchRow() {
     search->setObjectName("recordSearch");
     search->setPlaceholderText(tr("Find by word, name, thread, date, size"));
     search->setClearButtonEnabled(true);
-    column->addWidget(search);
     outcome->setObjectName("recordOutcome");
     outcome->addItem(tr("Any outcome"), "");
     for (const std::string& o : outcomes()) outcome->addItem(text(o), text(o));
@@ -105,76 +82,111 @@ void RecordsPage::buildSearch() {
     asPictures->setObjectName("recordPictures");
     asPictures->setText(tr("Pictures"));
     asPictures->setCheckable(true);
-    auto* keeping = new QPushButton;
-    keeping->setObjectName("keeping");
-    keeping->setText(tr("Keeping…"));
-    keeping->setToolTip(tr("Where the ledger is, backup, CSV, clearing out"));
     auto* line = new QHBoxLayout;
-    line->setSpacing(4);
-    outcome->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    fabric->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    line->addWidget(outcome, 1);
-    line->addWidget(fabric, 1);
-    line->addWidget(asPictures);
-    column->addLayout(line);
-    auto* second = new QHBoxLayout;
-    count->setObjectName("recordCount");
-    count->setToolTip(tr("Thread and time that they took together, and what they came to"));
-    second->addWidget(count, 1);
-    second->addWidget(keeping);
-    column->addLayout(second);
+    line->setSpacing(8);
+    line->addWidget(search, 1);
+    for (QWidget* w : std::initializer_list<QWidget*>{outcome, fabric, asPictures})
+        line->addWidget(w);
     connect(search, &QLineEdit::textChanged, &typing, qOverload<>(&QTimer::start));
     connect(outcome, &QComboBox::activated, this, &RecordsPage::look);
     connect(fabric, &QComboBox::activated, this, &RecordsPage::look);
-    connect(keeping, &QPushButton::clicked, this, [this] {
-        KeepingDialog dialog(session, this);
-        dialog.exec();
-        look();
-    });
-    connect(asPictures, &QPushButton::toggled, this, [this](bool on) {
-        card.asPicture = on;
-        list->setViewMode(on ? QListView::IconMode : QListView::ListMode);
-        list->setMovement(QListView::Static);
-        list->doItemsLayout();
-    });
+    connect(asPictures, &QPushButton::toggled, views, &QStackedWidget::setCurrentIndex);
+    return line;
 }
 
-void RecordsPage::buildList() {
-    list->setObjectName("recordList");
-    list->setAccessibleName(tr("Records"));
-    list->setModel(&model);
-    list->setItemDelegate(&card);
-    list->setUniformItemSizes(true);
-    list->setResizeMode(QListView::Adjust);
-    list->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
-    list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    list->setMinimumHeight(120);
-    column->addWidget(list, 5);
-    connect(list, &QListView::doubleClicked, this, [this] { openChosen(false); });
+/// The same records as a table and as a gallery; what is chosen in one is chosen in the other.
+void RecordsPage::buildViews() {
+    table->setObjectName("recordList");
+    table->setModel(&model);
+    table->setItemDelegate(&cell);
+    table->verticalHeader()->hide();
+    table->verticalHeader()->setDefaultSectionSize(36);
+    table->setShowGrid(false);
+    table->setWordWrap(false);
+    table->setSortingEnabled(true);
+    QHeaderView* heads = table->horizontalHeader();
+    heads->setSortIndicator(0, Qt::DescendingOrder);
+    heads->setSectionsMovable(true);
+    heads->setHighlightSections(false);
+    heads->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    const int widths[] = {88, 48, 150, 110, 66, 82, 92, 116, 64, 66};
+    for (int c = 0; c < recordColumnCount; ++c) table->setColumnWidth(c, widths[c]);
+    for (const RecordColumn c : {RecordColumn::customer, RecordColumn::metres})
+        heads->setSectionHidden(static_cast<int>(c), true);
+    heads->restoreState(QSettings().value("ledger/columns").toByteArray());
+    const auto keepColumns = [heads] {
+        QSettings().setValue("ledger/columns", heads->saveState());
+    };
+    connect(heads, &QHeaderView::sectionResized, this, keepColumns);
+    connect(heads, &QHeaderView::sectionMoved, this, keepColumns);
+    heads->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(heads, &QHeaderView::customContextMenuRequested, this,
+            [this, heads, keepColumns](QPoint at) {
+                QMenu menu(this);
+                for (int c = 0; c < recordColumnCount; ++c) {
+                    const QString name =
+                        model.headerData(c, Qt::Horizontal, Qt::DisplayRole).toString();
+                    QAction* choice = menu.addAction(name.isEmpty() ? tr("Picture") : name);
+                    choice->setCheckable(true);
+                    choice->setChecked(!heads->isSectionHidden(c));
+                    choice->setEnabled(c != static_cast<int>(RecordColumn::job));
+                    connect(choice, &QAction::toggled, this, [heads, keepColumns, c](bool on) {
+                        heads->setSectionHidden(c, !on);
+                        keepColumns();
+                    });
+                }
+                menu.exec(heads->mapToGlobal(at));
+            });
+    gallery->setObjectName("recordGallery");
+    gallery->setModel(&model);
+    gallery->setModelColumn(static_cast<int>(RecordColumn::job));
+    gallery->setSelectionModel(table->selectionModel());
+    gallery->setItemDelegate(&card);
+    gallery->setViewMode(QListView::IconMode);
+    gallery->setMovement(QListView::Static);
+    gallery->setUniformItemSizes(true);
+    gallery->setResizeMode(QListView::Adjust);
+    for (QAbstractItemView* view : std::initializer_list<QAbstractItemView*>{table, gallery}) {
+        view->setAccessibleName(tr("Records"));
+        view->setSelectionBehavior(QAbstractItemView::SelectRows);
+        view->setSelectionMode(QAbstractItemView::ExtendedSelection);
+        view->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+        view->setFrameShape(QFrame::NoFrame);
+        view->setProperty("plain", true);
+        view->setMinimumHeight(120);
+        views->addWidget(view);
+        connect(view, &QAbstractItemView::doubleClicked, this, [this] { openChosen(false); });
+    }
 }
 
-void RecordsPage::buildChosen() {
-    details->setObjectName("recordDetails");
-    details->setTextFormat(Qt::PlainText);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    details->setAlignment(Qt::AlignTop);
-    scroll->setWidget(details);
-    scroll->setMinimumHeight(90);
-    column->addWidget(scroll, 3);
+void RecordsPage::buildActions() {
+    count->setObjectName("recordCount");
+    count->setToolTip(tr("Thread and time that they took together, and what they came to"));
+    column->addWidget(count);
+    column->addWidget(hairLine());
+    column->addWidget(headLabel(tr("The chosen record")));
     open = button(tr("Open as it was"), "openRecord", [this] { openChosen(false); });
     again = button(tr("Again with another name…"), "againRecord", [this] { openChosen(true); });
     change = button(tr("Change…"), "changeRecord", [this] { changeChosen(); });
     remove = button(tr("Remove"), "removeRecord", [this] { removeChosen(); });
-    column->addLayout(sideBySide({open, again}));
+    for (QPushButton* b : {open, again}) column->addWidget(b);
     column->addLayout(sideBySide({change, remove}));
+    column->addWidget(quietLabel(tr("Choose two with Ctrl to see them side by side. A click on a "
+                                    "head sorts; its menu chooses columns.")));
+    column->addStretch();
+    auto* keeping = button(tr("Keeping…"), "keeping", [this] {
+        KeepingDialog dialog(session, this);
+        dialog.exec();
+        look();
+    });
+    keeping->setToolTip(tr("Where the ledger is, backup, CSV, clearing out"));
+    column->addWidget(keeping);
 }
 
 void RecordsPage::refresh() { showCount(); }
 
 void RecordsPage::look() {
-    RecordQuery query;
+    RecordQuery query = model.query(); // its order stays
     query.text = search->text();
     query.outcome = outcome->currentData().toString();
     query.fabric = fabric->currentData().toString();
@@ -197,33 +209,39 @@ void RecordsPage::showCount() {
     count->setText(words);
 }
 
-const StitchOut* RecordsPage::chosen() const {
-    const QModelIndex index = list->currentIndex();
-    return index.isValid() ? &model.at(index.row()) : nullptr;
+/// What is asked anew keeps the chosen record, if it is still among them.
+void RecordsPage::keepChosen() {
+    if (model.rowCount() == 0 || shownUids.isEmpty()) return showChosen();
+    for (int row = 0; row < model.rowCount(); ++row)
+        if (text(model.at(row).uid) == shownUids.front()) {
+            table->selectionModel()->setCurrentIndex(model.index(row, 0),
+                                                     QItemSelectionModel::ClearAndSelect |
+                                                         QItemSelectionModel::Rows);
+            return panes[0]->showRecord(shownUids.front()); // it may have changed
+        }
+    showChosen();
 }
 
 void RecordsPage::showChosen() {
-    whole.reset();
-    const StitchOut* r = chosen();
-    for (QPushButton* b : {open, again, change, remove}) b->setEnabled(false);
-    details->setText(r ? QString() : tr("Choose a record to see what was sewn."));
-    if (!r) return;
-    const QString uid = text(r->uid);
-    session.ledger.ask(
-        this,
-        [uid](SharedLedger& l) {
-            return l.with([&](Ledger& records) { return records.record(uid); });
-        },
-        [this, uid](const Result<std::optional<StitchOut>>& found) {
-            const StitchOut* now = chosen();
-            if (!now || text(now->uid) != uid || !found || !*found) return;
-            whole = **found;
-            details->setText(detailsOf(*whole));
-            change->setEnabled(true);
-            remove->setEnabled(true);
-            open->setEnabled(!whole->jobFile.empty());
-            again->setEnabled(!whole->jobFile.empty());
-        });
+    QStringList uids;
+    for (const QModelIndex& i : table->selectionModel()->selectedRows())
+        uids << text(model.at(i.row()).uid);
+    uids.resize(std::min<qsizetype>(uids.size(), 2));
+    if (uids == shownUids && !uids.isEmpty()) return;
+    shownUids = uids;
+    for (qsizetype k = 0; k < 2; ++k) panes[static_cast<std::size_t>(k)]->showRecord(uids.value(k));
+    panes[1]->setVisible(uids.size() > 1);
+}
+
+/// They are of one record; which of two is meant nobody could tell.
+void RecordsPage::showActions() {
+    const StitchOut* r = shownUids.size() == 1 ? whole() : nullptr;
+    for (QPushButton* b : {change, remove}) b->setEnabled(r);
+    for (QPushButton* b : {open, again}) b->setEnabled(r && !r->jobFile.empty());
+}
+
+const StitchOut* RecordsPage::whole() const {
+    return panes[0]->record() ? &*panes[0]->record() : nullptr;
 }
 
 void RecordsPage::keepThis() {
@@ -270,8 +288,8 @@ void RecordsPage::keep(const StitchOut& before, const JobSewn& sewn) {
 }
 
 void RecordsPage::changeChosen() {
-    if (!whole) return;
-    StitchOut record = *whole;
+    if (!whole()) return;
+    StitchOut record = *whole();
     OutcomeDialog dialog(record, this);
     const QString hash = text(record.picture);
     if (!hash.isEmpty())
@@ -300,8 +318,8 @@ void RecordsPage::changeChosen() {
 }
 
 void RecordsPage::removeChosen() {
-    if (!whole) return;
-    const StitchOut record = *whole; // another may be shown when the question is answered
+    if (!whole()) return;
+    const StitchOut record = *whole(); // another may be shown when the question is answered
     QMessageBox box(QMessageBox::Question, tr("Remove this record?"),
                     tr("%1 of %2 goes for good; what was learnt from it may change.")
                         .arg(text(record.job), text(record.date)),
@@ -319,8 +337,8 @@ void RecordsPage::removeChosen() {
 }
 
 void RecordsPage::openChosen(bool withNewName) {
-    if (!whole || whole->jobFile.empty()) return;
-    const StitchOut record = *whole;
+    if (!open->isEnabled()) return;
+    const StitchOut record = *whole();
     std::string from, to;
     if (withNewName && !record.lettering.empty()) {
         from = record.lettering.front().text;

@@ -8,7 +8,7 @@
 namespace rapt::app {
 
 CurvePage::CurvePage(Session& s)
-    : ComposePage(s), hint(quietLabel(tr("Choose the words that are to follow a curve."))),
+    : Page(s), hint(quietLabel(tr("Choose the words that are to follow a curve."))),
       kind(new QComboBox), side(new QComboBox), from(new QComboBox), fields(new QWidget),
       arcFields(new QWidget), radius(new LengthEdit(s, "Radius")),
       middle(new NumberEdit("Middle at", "°", 1)),

@@ -1,13 +1,13 @@
 #pragma once
 // Curve: the line that the words stand on.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 
 #include <QCheckBox>
 
 namespace rapt::app {
 
-class CurvePage : public ComposePage {
+class CurvePage : public Page {
     Q_OBJECT
 public:
     explicit CurvePage(Session& session);

@@ -13,8 +13,7 @@
 namespace rapt::app {
 
 LetterPage::LetterPage(Session& s)
-    : ComposePage(s), tabs(new QButtonGroup(this)), tabRow(new QGridLayout),
-      pages(new QStackedWidget) {
+    : Page(s), tabs(new QButtonGroup(this)), tabRow(new QGridLayout), pages(new QStackedWidget) {
     tabRow->setSpacing(1);
     column->addLayout(tabRow);
     auto* wordsPage = new WordsPage(session);
@@ -31,7 +30,7 @@ LetterPage::LetterPage(Session& s)
     showSub(words);
 }
 
-void LetterPage::add(ComposePage* page, const QString& name) {
+void LetterPage::add(Page* page, const QString& name) {
     static_cast<QVBoxLayout*>(page->layout())->addStretch(1);
     const int index = pages->addWidget(page);
     auto* tab = new QToolButton;
@@ -42,7 +41,8 @@ void LetterPage::add(ComposePage* page, const QString& name) {
     tab->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     tabs->addButton(tab, index);
     tabRow->addWidget(tab, 0, index);
-    connect(page, &ComposePage::failed, this, &ComposePage::failed);
+    connect(page, &Page::failed, this, &Page::failed);
+    connect(page, &Page::centreChanged, this, &Page::centreChanged);
 }
 
 void LetterPage::showSub(Sub sub) {
@@ -52,10 +52,15 @@ void LetterPage::showSub(Sub sub) {
                                         i == sub ? QSizePolicy::Preferred : QSizePolicy::Ignored);
     pages->setCurrentIndex(sub);
     refresh();
+    emit centreChanged();
+}
+
+QWidget* LetterPage::centre() const {
+    return static_cast<const Page*>(pages->currentWidget())->centre();
 }
 
 void LetterPage::refresh() {
-    auto* page = static_cast<ComposePage*>(pages->currentWidget());
+    auto* page = static_cast<Page*>(pages->currentWidget());
     page->refresh();
     // What a page hides before it was ever shown would keep its room.
     for (QLayout* inner : page->findChildren<QLayout*>()) inner->invalidate();

@@ -5,7 +5,7 @@
 namespace rapt::app {
 
 MonogramPage::MonogramPage(Session& s)
-    : ComposePage(s), given(new QLineEdit), middle(new QLineEdit), surname(new QLineEdit),
+    : Page(s), given(new QLineEdit), middle(new QLineEdit), surname(new QLineEdit),
       order(new QComboBox), layout_(new QComboBox), frame(new QComboBox),
       cap(new LengthEdit(s, "Initial height")), gap(new LengthEdit(s, "Gap to the frame")),
       words(wordsLabel()), makeIt(mainButton(tr("Put the monogram on the cloth"))) {

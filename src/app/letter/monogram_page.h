@@ -1,12 +1,12 @@
 #pragma once
 // Monogram: initials in a frame.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 #include "letter/monogram.h"
 
 namespace rapt::app {
 
-class MonogramPage : public ComposePage {
+class MonogramPage : public Page {
     Q_OBJECT
 public:
     explicit MonogramPage(Session& session);

@@ -1,18 +1,25 @@
 #include "app/letter/names_page.h"
 
-#include "app/panels/questions.h"
+#include "app/kit/questions.h"
+#include "app/raster/thread_raster.h"
 #include "app/theme/theme.h"
 #include "base/file_io.h"
 #include "formats/job_file.h"
 #include "job/edit_lettering.h"
+#include "job/stitching.h"
 
 #include <QDir>
-#include <QHeaderView>
 
 namespace rapt::app {
 namespace {
 
 constexpr std::size_t maxListBytes = 2'000'000;
+constexpr QSize pictureSize(150, 46);
+constexpr std::size_t mostPictures = 200;
+
+QString pictureKey(const NamedLettering& n) {
+    return QString("%1 %2").arg(n.capHeightMm).arg(QString::fromStdString(n.name));
+}
 
 QString fileNameOf(int number, const std::string& name) {
     QString plain;
@@ -24,10 +31,12 @@ QString fileNameOf(int number, const std::string& name) {
 } // namespace
 
 NamesPage::NamesPage(Session& s)
-    : ComposePage(s), hint(quietLabel(tr("Choose the words that the names are to replace."))),
+    : Page(s), hint(quietLabel(tr("Choose the words that the names are to replace."))),
       fields(new QWidget), names(new QPlainTextEdit), room(new LengthEdit(s, "Room for a name")),
       least(new LengthEdit(s, "Least height")), sizing(new QComboBox), words(wordsLabel()),
-      table(new QTableWidget(0, 3)), onCopies(mainButton(tr("Letter them on the copies"))),
+
+      table(new RowsTable({tr("Name"), tr("Capitals"), tr("Width"), tr("Doubts")}, "nameTable")),
+      onCopies(mainButton(tr("Letter them on the copies"))),
       asJobs(new QPushButton(tr("One job for each…"))) {
     column->addWidget(hint);
     auto* all = new QVBoxLayout(fields);
@@ -46,14 +55,10 @@ NamesPage::NamesPage(Session& s)
     sizing->addItems({tr("the longest decides"), tr("each as large as fits")});
     all->addLayout(row(tr("Size"), sizing));
     all->addWidget(words);
-    table->setObjectName("nameTable");
-    table->setHorizontalHeaderLabels({tr("Name"), tr("Capitals"), tr("Doubts")});
-    table->verticalHeader()->hide();
-    table->horizontalHeader()->setStretchLastSection(true);
-    table->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table->setSelectionMode(QAbstractItemView::NoSelection);
-    table->setFixedHeight(150);
-    all->addWidget(table);
+    auto* middle = makeCentre();
+    middle->addWidget(headLabel(tr("Each name as it would be sewn")));
+    table->setPictureSize(pictureSize);
+    middle->addWidget(table, 1);
     onCopies->setObjectName("lettersOnCopies");
     asJobs->setObjectName("namesAsJobs");
     all->addLayout(sideBySide({onCopies, asJobs}));
@@ -102,47 +107,78 @@ Result<NameListPlan> NamesPage::plan() const {
 }
 
 void NamesPage::showPlan() {
-    const auto planned = plan();
-    onCopies->setEnabled(bool(planned));
-    asJobs->setEnabled(bool(planned));
-    table->setRowCount(planned ? static_cast<int>(planned->names.size()) : 0);
-    if (!planned) {
-        words->setText(QString::fromStdString(planned.error().reason));
+    const auto worked = plan();
+    onCopies->setEnabled(bool(worked));
+    asJobs->setEnabled(bool(worked));
+    planned = worked ? worked->names : std::vector<NamedLettering>();
+    showRows();
+    if (!worked) {
+        words->setText(QString::fromStdString(worked.error().reason));
         return;
     }
-    for (int i = 0; i < table->rowCount(); ++i) {
-        const NamedLettering& n = planned->names[static_cast<std::size_t>(i)];
-        QStringList doubts;
-        for (const std::string& d : n.doubts) doubts << QString::fromStdString(d);
-        const QString said =
-            doubts.isEmpty() ? QString::fromUtf8("✓") : QString::fromUtf8("△ ") + doubts.join("; ");
-        const QString cells[] = {QString::fromStdString(n.name), session.lengthText(n.capHeightMm),
-                                 said};
-        for (int c = 0; c < 3; ++c) {
-            auto* item = new QTableWidgetItem(cells[c]);
-            item->setToolTip(cells[c]);
-            if (!doubts.isEmpty() && c == 2) item->setForeground(theme().caution);
-            table->setItem(i, c, item);
-        }
-    }
-    table->resizeColumnToContents(0);
-    table->setColumnWidth(0, std::min(110, table->columnWidth(0)));
-    table->setColumnWidth(1, 62);
+    orderPictures();
     const QString first = tr("%1 names; the longest is “%2”.")
-                              .arg(planned->names.size())
-                              .arg(QString::fromStdString(planned->longest));
-    words->setText(planned->doubtful == 0
+                              .arg(worked->names.size())
+                              .arg(QString::fromStdString(worked->longest));
+    words->setText(worked->doubtful == 0
                        ? first + tr(" All of them fit.")
                        : first + tr(" %1 are doubtful: look at them before anything is sewn.")
-                                     .arg(planned->doubtful));
+                                     .arg(worked->doubtful));
+}
+
+void NamesPage::showRows() {
+    std::vector<TableRow> rows;
+    for (const NamedLettering& n : planned) {
+        QStringList doubts;
+        for (const std::string& d : n.doubts) doubts << QString::fromStdString(d);
+        const QString name = QString::fromStdString(n.name);
+        const auto picture = pictures.find(pictureKey(n));
+        rows.push_back({QString::number(rows.size()) + name,
+                        {name, session.lengthText(n.capHeightMm), session.lengthText(n.widthMm),
+                         doubts.isEmpty() ? QString::fromUtf8("✓")
+                                          : QString::fromUtf8("△ ") + doubts.join("; ")},
+                        {},
+                        doubts.isEmpty() ? QColor() : theme().caution,
+                        picture == pictures.end() ? QImage() : picture->second});
+    }
+    table->setRows(rows);
+}
+
+/// Those that are not there yet, one after the other in the background.
+void NamesPage::orderPictures() {
+    std::vector<NamedLettering> missing;
+    for (const NamedLettering& n : planned)
+        if (n.usable && !pictures.contains(pictureKey(n)) && missing.size() < mostPictures)
+            missing.push_back(n);
+    if (missing.empty() || session.selection.ids().empty()) return;
+    if (pictures.size() > 4 * mostPictures) pictures.clear();
+    drawing->ask(
+        session.inThisJob(),
+        [job = session.job(), id = session.selection.ids()[0], missing](std::stop_token stop) {
+            std::map<QString, QImage> drawn;
+            for (const NamedLettering& n : missing) {
+                if (stop.stop_requested()) break;
+                const Job own = withName(job, id, n.name, n.capHeightMm);
+                Piece piece = *own.piece(id);
+                piece.pose.rotationDeg = 0;
+                if (const auto sewn = stitchPieces({&piece}, {}))
+                    drawn[pictureKey(n)] = framedPicture(
+                        threadPicture(sewn->list, 2 * pictureSize.width()), pictureSize);
+            }
+            return drawn;
+        },
+        [this](std::map<QString, QImage> drawn) {
+            pictures.merge(drawn);
+            showRows();
+        });
 }
 
 void NamesPage::letterCopies() {
-    const auto planned = plan();
-    if (!planned) return;
+    const auto worked = plan();
+    if (!worked) return;
     std::vector<std::string> list;
     std::vector<double> caps;
-    for (const NamedLettering& n : planned->names)
+    for (const NamedLettering& n : worked->names)
         if (n.usable) {
             list.push_back(n.name);
             caps.push_back(n.capHeightMm);
@@ -151,24 +187,24 @@ void NamesPage::letterCopies() {
         return emit failed(tr("Nothing can be lettered"),
                            tr("No name of the list can be lettered in this face."));
     session.document.apply(letterNames(session.selection.ids()[0], list, caps));
-    if (list.size() < planned->names.size())
+    if (list.size() < worked->names.size())
         emit failed(tr("Some names were left out"),
                     tr("%1 names need letters that the face does not have.")
-                        .arg(planned->names.size() - list.size()));
+                        .arg(worked->names.size() - list.size()));
 }
 
 void NamesPage::saveJobs() {
-    const auto planned = plan();
-    if (!planned) return;
+    const auto worked = plan();
+    if (!worked) return;
     const QString folder = askFolder(window(), tr("Folder for the jobs"));
     if (folder.isEmpty()) return;
     QStringList files;
     int number = 0, saved = 0;
-    for (const NamedLettering& n : planned->names)
+    for (const NamedLettering& n : worked->names)
         if (++number; n.usable) files << fileNameOf(number, n.name);
     if (!mayReplace(window(), folder, files)) return;
     number = 0;
-    for (const NamedLettering& n : planned->names) {
+    for (const NamedLettering& n : worked->names) {
         ++number;
         if (!n.usable) continue;
         const Job job = withName(session.job(), session.selection.ids()[0], n.name, n.capHeightMm);
@@ -189,6 +225,7 @@ void NamesPage::saveJobs() {
 
 void NamesPage::refresh() {
     const bool has = session.selection.words() != nullptr;
+    if (std::exchange(hasWords, has) != has) emit centreChanged();
     hint->setVisible(!has);
     fields->setVisible(has);
     room->setMm(roomMm);

@@ -1,19 +1,21 @@
 #pragma once
 // Names: a list lettered on the copies of a piece, or as one job each.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
+#include "app/kit/rows_table.h"
 #include "letter/name_list.h"
 
 #include <QPlainTextEdit>
-#include <QTableWidget>
 
 namespace rapt::app {
 
-class NamesPage : public ComposePage {
+class NamesPage : public Page {
     Q_OBJECT
 public:
     explicit NamesPage(Session& session);
     void refresh() override;
+    /// The names, once words are chosen that they can replace; the cloth until then.
+    QWidget* centre() const override { return hasWords ? central : nullptr; }
 
 private:
     void openList();
@@ -21,6 +23,8 @@ private:
     void saveJobs();
     Result<NameListPlan> plan() const;
     void showPlan();
+    void showRows();
+    void orderPictures();
 
     QLabel* hint;
     QWidget* fields;
@@ -28,9 +32,13 @@ private:
     LengthEdit *room, *least;
     QComboBox* sizing;
     QLabel* words;
-    QTableWidget* table;
+    RowsTable* table;
     QPushButton *onCopies, *asJobs;
     double roomMm = 50, leastMm = 6;
+    bool hasWords = false;
+    std::vector<NamedLettering> planned;
+    std::map<QString, QImage> pictures; ///< by name and height
+    std::unique_ptr<Errands> drawing = session.errands();
 };
 
 } // namespace rapt::app

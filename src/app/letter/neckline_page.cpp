@@ -1,6 +1,6 @@
 #include "app/letter/neckline_page.h"
 
-#include "app/panels/questions.h"
+#include "app/kit/questions.h"
 #include "base/file_io.h"
 #include "base/paths.h"
 #include "job/edit_lettering.h"
@@ -16,7 +16,7 @@ constexpr const char* guideNames[] = {"neck edge", "centre front", "shoulder sea
 } // namespace
 
 NecklinePage::NecklinePage(Session& s)
-    : ComposePage(s), hint(quietLabel(tr("Choose the words that are to follow the neck."))),
+    : Page(s), hint(quietLabel(tr("Choose the words that are to follow the neck."))),
       fields(new QWidget), byDepth(new QWidget), measured(new QComboBox), place(new QComboBox),
       half(new QComboBox), width(new LengthEdit(s, "Neck width")),
       depth(new LengthEdit(s, "Neck depth")), fromEdge(new LengthEdit(s, "From the edge")),

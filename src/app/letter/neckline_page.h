@@ -1,14 +1,14 @@
 #pragma once
 // Neckline: words that follow a neck as it was measured.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 #include "letter/neckline.h"
 
 #include <QCheckBox>
 
 namespace rapt::app {
 
-class NecklinePage : public ComposePage {
+class NecklinePage : public Page {
     Q_OBJECT
 public:
     explicit NecklinePage(Session& session);

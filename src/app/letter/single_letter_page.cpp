@@ -16,8 +16,7 @@ const PlacedLetter* letterOf(const StitchedLettering* set, int index) {
 } // namespace
 
 SingleLetterPage::SingleLetterPage(Session& s)
-    : ComposePage(s),
-      hint(quietLabel(tr("Choose words, then click one of their letters on the cloth."))),
+    : Page(s), hint(quietLabel(tr("Choose words, then click one of their letters on the cloth."))),
       which(headLabel({})), fields(new QWidget), columnFields(new QWidget),
       across(new LengthEdit(s, "Letter across")), down(new LengthEdit(s, "Letter down")),
       turn(new NumberEdit("Letter turn", "°", 1)), size(new NumberEdit("Letter size", " %", 0)),

@@ -1,14 +1,14 @@
 #pragma once
 // Letter by letter: one letter nudged, turned, sized and coloured, and its columns.
 
-#include "app/compose/compose_page.h"
 #include "app/compose/thread_choice.h"
+#include "app/kit/page.h"
 
 #include <QCheckBox>
 
 namespace rapt::app {
 
-class SingleLetterPage : public ComposePage {
+class SingleLetterPage : public Page {
     Q_OBJECT
 public:
     explicit SingleLetterPage(Session& session);

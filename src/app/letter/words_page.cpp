@@ -7,7 +7,7 @@
 namespace rapt::app {
 
 WordsPage::WordsPage(Session& s)
-    : ComposePage(s), text(new QPlainTextEdit), onCloth(new QPushButton(tr("Type on the cloth"))),
+    : Page(s), text(new QPlainTextEdit), onCloth(new QPushButton(tr("Type on the cloth"))),
       faces(new FaceList(s)), measure(new QComboBox), alignment(new QComboBox),
       height(new LengthEdit(s, "Letter height")), tracking(new LengthEdit(s, "Tracking")),
       wordGap(new LengthEdit(s, "Word gap")), lineGap(new LengthEdit(s, "Line gap")),

@@ -1,15 +1,15 @@
 #pragma once
 // Words: what is lettered, in which face, how large, how it is spaced.
 
-#include "app/compose/compose_page.h"
 #include "app/compose/thread_choice.h"
+#include "app/kit/page.h"
 #include "app/letter/face_list.h"
 
 #include <QPlainTextEdit>
 
 namespace rapt::app {
 
-class WordsPage : public ComposePage {
+class WordsPage : public Page {
     Q_OBJECT
 public:
     explicit WordsPage(Session& session);

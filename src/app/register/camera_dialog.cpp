@@ -1,7 +1,7 @@
 #include "app/register/camera_dialog.h"
 
-#include "app/panels/questions.h"
-#include "app/panels/readout_parts.h"
+#include "app/kit/questions.h"
+#include "app/kit/readout_parts.h"
 #include "base/file_io.h"
 #include "base/paths.h"
 #include "sheets/board_pdf.h"

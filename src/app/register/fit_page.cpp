@@ -1,6 +1,6 @@
 #include "app/register/fit_page.h"
 
-#include "app/panels/plain_table.h"
+#include "app/kit/plain_table.h"
 #include "registration/guided.h"
 
 #include <QSignalBlocker>
@@ -14,7 +14,7 @@ constexpr int shownRows = 4;
 } // namespace
 
 FitPage::FitPage(Session& s)
-    : ComposePage(s), table(new QTableWidget), model(new QComboBox), numbers(wordsLabel()),
+    : Page(s), table(new QTableWidget), model(new QComboBox), numbers(wordsLabel()),
       trustWords(wordsLabel()), missWords(wordsLabel()) {
     makePlain(*table, {tr("Seen"), tr("How"), tr("Off mm"), tr("± mm")}, shownRows);
     table->setObjectName("seen");
@@ -149,7 +149,7 @@ void FitPage::showNumbers(const Assessment& a) {
     else if (a.report.scale)
         add(tr("Cloth scale"), tr("%1 %").arg(100 * *a.report.scale, 0, 'f', 2));
     const ObservationReport& r = a.report;
-    add(tr("Out of square"), !r.squareErrorDeg ? tr("needs three places or two lines")
+    add(tr("Out of square"), !r.squareErrorDeg  ? tr("needs three places or two lines")
                              : r.squareSigmaDeg ? tr("%1° (±%2°)")
                                                       .arg(*r.squareErrorDeg, 0, 'f', 2)
                                                       .arg(2 * *r.squareSigmaDeg, 0, 'f', 2)

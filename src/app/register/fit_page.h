@@ -1,13 +1,13 @@
 #pragma once
 // One fit from all that was seen, how far to trust it, and what the person decides.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 
 #include <QTableWidget>
 
 namespace rapt::app {
 
-class FitPage : public ComposePage {
+class FitPage : public Page {
     Q_OBJECT
 public:
     explicit FitPage(Session& session);

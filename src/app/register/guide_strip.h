@@ -1,7 +1,7 @@
 #pragma once
 // The short way to a registered hooping: the step that is next, and all of them on demand.
 
-#include "app/panels/readout_parts.h"
+#include "app/kit/readout_parts.h"
 
 #include <QCheckBox>
 #include <QToolButton>

@@ -15,7 +15,7 @@ constexpr int clickedAnchor = 9;
 } // namespace
 
 PointsPage::PointsPage(Session& s)
-    : ComposePage(s), table(new QTableWidget), cellProblem(new QLabel), target(new QComboBox),
+    : Page(s), table(new QTableWidget), cellProblem(new QLabel), target(new QComboBox),
       x(new LengthEdit(s, tr("Needle across"))), y(new LengthEdit(s, tr("Needle down"))),
       needleNote(quietLabel({})), card(new QComboBox), anchor(new QComboBox) {
     column->addWidget(headLabel(tr("Marks: planned, and where they are (mm)")));

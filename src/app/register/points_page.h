@@ -1,13 +1,13 @@
 #pragma once
 // Marks that were measured or found with the needle, edges, and one card for the whole design.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 
 #include <QTableWidget>
 
 namespace rapt::app {
 
-class PointsPage : public ComposePage {
+class PointsPage : public Page {
     Q_OBJECT
 public:
     explicit PointsPage(Session& session);

@@ -1,6 +1,6 @@
 #include "app/register/practice_page.h"
 
-#include "app/panels/plain_table.h"
+#include "app/kit/plain_table.h"
 #include "registration/guided.h"
 
 #include <QDateTime>
@@ -15,8 +15,8 @@ constexpr const char* practiceScan = "scans/practice.png";
 } // namespace
 
 PracticePage::PracticePage(Session& s)
-    : ComposePage(s), cards(new QCheckBox(tr("with locator cards on the marks"))),
-      words(wordsLabel()), own(quietLabel({})), table(new QTableWidget) {
+    : Page(s), cards(new QCheckBox(tr("with locator cards on the marks"))), words(wordsLabel()),
+      own(quietLabel({})), table(new QTableWidget) {
     beginButton = mainButton(tr("Misplace the cloth unseen"));
     beginButton->setObjectName("practise");
     connect(beginButton, &QPushButton::clicked, this, &PracticePage::begin);

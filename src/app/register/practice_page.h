@@ -1,7 +1,7 @@
 #pragma once
 // Practice on cloth that was misplaced unseen.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 #include "standins/practice.h"
 
 #include <QCheckBox>
@@ -9,7 +9,7 @@
 
 namespace rapt::app {
 
-class PracticePage : public ComposePage {
+class PracticePage : public Page {
     Q_OBJECT
 public:
     explicit PracticePage(Session& session);

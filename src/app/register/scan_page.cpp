@@ -1,6 +1,6 @@
 #include "app/register/scan_page.h"
 
-#include "app/panels/questions.h"
+#include "app/kit/questions.h"
 #include "app/register/camera_dialog.h"
 #include "registration/guided.h"
 #include "thread/measures.h"
@@ -28,8 +28,8 @@ QString howText(const Observation& o) {
 } // namespace
 
 ScanPage::ScanPage(Session& s, ScanReader& r)
-    : ComposePage(s), reader(r), note(wordsLabel()), progress(new QProgressBar),
-      proposals(new QWidget), list(new QListWidget), fade(new QSlider(Qt::Horizontal)) {
+    : Page(s), reader(r), note(wordsLabel()), progress(new QProgressBar), proposals(new QWidget),
+      list(new QListWidget), fade(new QSlider(Qt::Horizontal)) {
     buildReading();
     column->addWidget(note);
     buildProposals();
@@ -39,7 +39,7 @@ ScanPage::ScanPage(Session& s, ScanReader& r)
     connect(&reader, &ScanReader::started, this, &ScanPage::refresh);
     connect(&reader, &ScanReader::ended, this, &ScanPage::refresh);
     connect(&reader, &ScanReader::progressed, progress, &QProgressBar::setValue);
-    connect(&reader, &ScanReader::failed, this, &ComposePage::failed);
+    connect(&reader, &ScanReader::failed, this, &Page::failed);
     connect(&reader, &ScanReader::proposed, this, [this] {
         if (const ProposedScan* scan = session.registering.proposed()) say(*scan);
         refresh();

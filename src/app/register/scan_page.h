@@ -1,7 +1,7 @@
 #pragma once
 // Reading scans: what a picture is worth, what it shows, and what of it counts.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 #include "app/register/scan_reader.h"
 
 #include <QFileSystemWatcher>
@@ -13,7 +13,7 @@
 
 namespace rapt::app {
 
-class ScanPage : public ComposePage {
+class ScanPage : public Page {
     Q_OBJECT
 public:
     ScanPage(Session& session, ScanReader& reader);

@@ -7,7 +7,7 @@
 namespace rapt::app {
 
 TracePage::TracePage(Session& s)
-    : ComposePage(s), tools(new QButtonGroup(this)), help(wordsLabel()),
+    : Page(s), tools(new QButtonGroup(this)), help(wordsLabel()),
       thread(new ThreadChoice(s.threads)), width(new LengthEdit(s, tr("Width of veins"))),
       tolerance(new QSlider(Qt::Horizontal)), accuracy(wordsLabel()) {
     auto* grid = new QGridLayout;

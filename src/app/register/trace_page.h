@@ -1,8 +1,8 @@
 #pragma once
 // Drawing on the scan: veins by hand or by points, and regions grown from a click.
 
-#include "app/compose/compose_page.h"
 #include "app/compose/thread_choice.h"
+#include "app/kit/page.h"
 #include "scan/region.h"
 
 #include <QButtonGroup>
@@ -10,7 +10,7 @@
 
 namespace rapt::app {
 
-class TracePage : public ComposePage {
+class TracePage : public Page {
     Q_OBJECT
 public:
     explicit TracePage(Session& session);

@@ -1,6 +1,6 @@
 #include "app/shelf/design_facts.h"
 
-#include "app/cloth/thread_raster.h"
+#include "app/raster/thread_raster.h"
 #include "base/file_io.h"
 #include "formats/stitch_csv.h"
 #include "job/stitching.h"
@@ -50,11 +50,6 @@ QStringList tagsOf(const StitchList& list) {
     return tags;
 }
 
-QImage pictureOf(const StitchList& list, const Box& box) {
-    const double side = std::max({box.width(), box.height(), 1.0});
-    return drawThread(StitchIndex(list), box.grown(side * 0.02), picturePx / (side * 1.04));
-}
-
 } // namespace
 
 DesignFacts readDesignFacts(const QString& path) {
@@ -80,7 +75,7 @@ DesignFacts readDesignFacts(const QString& path) {
     facts.seconds = static_cast<double>(m.stitches) * secondsPerStitch +
                     static_cast<double>(m.trims) * secondsPerTrim;
     facts.tags = tagsOf(*list);
-    facts.picture = pictureOf(*list, m.extents);
+    facts.picture = threadPicture(*list, picturePx);
     return facts;
 }
 

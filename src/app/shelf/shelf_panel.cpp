@@ -1,7 +1,7 @@
 #include "app/shelf/shelf_panel.h"
 
-#include "app/panels/questions.h"
-#include "app/panels/readout_parts.h"
+#include "app/kit/questions.h"
+#include "app/kit/readout_parts.h"
 #include "app/theme/theme.h"
 #include "base/paths.h"
 #include "estimate/timing.h"

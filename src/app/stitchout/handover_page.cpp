@@ -1,6 +1,7 @@
 #include "app/stitchout/handover_page.h"
 
-#include "app/panels/questions.h"
+#include "app/kit/questions.h"
+#include "app/raster/thread_raster.h"
 #include "formats/stick_folder.h"
 
 #include <QDir>
@@ -8,11 +9,24 @@
 #include <QtConcurrent>
 
 namespace rapt::app {
+namespace {
+
+constexpr QSize pictureSize(72, 56);
+
+QString sizeText(std::int64_t bytes) { return QString("%1 kB").arg((bytes + 999) / 1000); }
+
+} // namespace
 
 HandoverPage::HandoverPage(Session& s)
-    : ComposePage(s), toStick(new QRadioButton(tr("To a stick"))),
+    : Page(s), toStick(new QRadioButton(tr("To a stick"))),
       toMachine(new QRadioButton(tr("To the machine"))), where(quietLabel({})), there(wordsLabel()),
-      result(wordsLabel()), removeOlder(new QCheckBox(tr("Take the earlier version away"))) {
+      result(wordsLabel()), removeOlder(new QCheckBox(tr("Take the earlier version away"))),
+      files(new RowsTable({tr("File"), tr("Hooping"), tr("Size"), tr("What happens")},
+                          "handoverFiles")) {
+    auto* middle = makeCentre();
+    middle->addWidget(headLabel(tr("What lies there, and what will")));
+    files->setPictureSize(pictureSize);
+    middle->addWidget(files, 1);
     toStick->setObjectName("toStick");
     toMachine->setObjectName("toMachine");
     toStick->setChecked(true);
@@ -45,6 +59,7 @@ HandoverPage::HandoverPage(Session& s)
             result->setText({});
             look();
         });
+    connect(drawing.get(), &Errands::busyChanged, this, &HandoverPage::showFiles);
     connect(removeOlder, &QCheckBox::clicked, this, &HandoverPage::showPlan);
     folder = QSettings().value("handover/stick").toString();
 }
@@ -116,30 +131,27 @@ void HandoverPage::takeLooked(const Result<Receiver>& looked) {
 
 void HandoverPage::showPlan() {
     plan.reset();
-    if (!receiver || !plannedFor) return;
+    if (!receiver || !plannedFor) return showFiles();
     const auto made = planHandover(session.job(), plannedFor->lists, plannedFor->machine,
                                    session.library, *receiver, removeOlder->isChecked());
     if (!made) {
         there->setText(QString::fromStdString(made.error().line()));
-        return;
+        return showFiles();
     }
     plan = *made;
-    QStringList lines;
-    for (const HandoverFile& f : plan->files)
-        lines << tr("%1  hooping %2, %3 kB")
-                     .arg(QString::fromStdString(f.file))
-                     .arg(f.hooping + 1)
-                     .arg((f.text.size() + 999) / 1000);
+    orderPictures();
+    showFiles();
     const std::size_t ours = plan->outdated.size();
-    std::size_t same = 0;
-    for (const StoredDesign& d : receiver->there)
-        for (const auto& task : plannedFor->tasks) same += d.mark == task->mark;
+    const std::size_t same = static_cast<std::size_t>(
+        std::count_if(receiver->there.begin(), receiver->there.end(), [&](const StoredDesign& d) {
+            return std::any_of(plannedFor->tasks.begin(), plannedFor->tasks.end(),
+                               [&](const auto& task) { return d.mark == task->mark; });
+        }));
+    QStringList lines;
     if (same > 0 && same == plan->files.size() && same == ours)
         lines << tr("They are there already, as they are now.");
-    else if (ours > 0)
-        lines << tr("%1 files of an earlier version are there.").arg(ours);
-    if (receiver->there.size() > ours)
-        lines << tr("%1 other files are there; they stay.").arg(receiver->there.size() - ours);
+    else
+        lines << tr("%n file(s) will be written.", nullptr, static_cast<int>(plan->files.size()));
     lines << tr("Room for %1 designs, %2.")
                  .arg(receiver->places - static_cast<int>(receiver->there.size()))
                  .arg(QLocale::c().formattedDataSize(receiver->freeBytes, 1,
@@ -147,6 +159,70 @@ void HandoverPage::showPlan() {
     there->setText(lines.join("\n"));
     removeOlder->setVisible(ours > same);
     give->setEnabled(!working);
+}
+
+/// Pictures of the hoopings, drawn in the background once for each set of lists.
+void HandoverPage::orderPictures() {
+    if (picturedFor == plannedFor) return;
+    picturedFor = plannedFor;
+    pictures.clear();
+    drawing->ask(
+        session.inThisJob(),
+        [h = plannedFor](std::stop_token stop) {
+            std::vector<QImage> drawn;
+            for (const HoopingList& list : h->lists) {
+                if (stop.stop_requested()) break;
+                drawn.push_back(
+                    framedPicture(threadPicture(list.list, 2 * pictureSize.width()), pictureSize));
+            }
+            return drawn;
+        },
+        [this](const std::vector<QImage>& drawn) { pictures = drawn; });
+}
+
+/// What will be written, then what lies there: what of it goes, and what stays.
+void HandoverPage::showFiles() {
+    std::vector<TableRow> rows;
+    const auto isWritten = [&](const std::string& file) {
+        return plan && std::any_of(plan->files.begin(), plan->files.end(),
+                                   [&](const HandoverFile& f) { return f.file == file; });
+    };
+    const auto stored = [&](const std::string& file) -> const StoredDesign* {
+        if (receiver)
+            for (const StoredDesign& d : receiver->there)
+                if (d.file == file) return &d;
+        return nullptr;
+    };
+    if (plan && plannedFor)
+        for (const HandoverFile& f : plan->files) {
+            const StoredDesign* before = stored(f.file);
+            const bool same = before && f.hooping < plannedFor->tasks.size() &&
+                              before->mark == plannedFor->tasks[f.hooping]->mark;
+            rows.push_back({QString::fromStdString(f.file),
+                            {QString::fromStdString(f.file), QString::number(f.hooping + 1),
+                             sizeText(static_cast<std::int64_t>(f.text.size())),
+                             same     ? tr("there already, the same")
+                             : before ? tr("written over its earlier version")
+                                      : tr("written")},
+                            {},
+                            {},
+                            f.hooping < pictures.size() ? pictures[f.hooping] : QImage()});
+        }
+    if (receiver)
+        for (const StoredDesign& d : receiver->there) {
+            if (isWritten(d.file)) continue;
+            const bool goes = plan && removeOlder->isChecked() &&
+                              std::find(plan->outdated.begin(), plan->outdated.end(), d.file) !=
+                                  plan->outdated.end();
+            rows.push_back(
+                {QString::fromStdString(d.file),
+                 {QString::fromStdString(d.file),
+                  d.job.empty() ? QString() : QString::number(d.hooping), sizeText(d.bytes),
+                  goes            ? tr("taken away: an earlier version")
+                  : d.job.empty() ? tr("stays; not from here")
+                                  : tr("stays, of %1").arg(QString::fromStdString(d.job))}});
+        }
+    files->setRows(rows);
 }
 
 void HandoverPage::handOver() {

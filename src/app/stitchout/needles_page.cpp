@@ -1,15 +1,120 @@
 #include "app/stitchout/needles_page.h"
-#include "app/state/sewing_state.h"
+#include "app/stitchout/sewing_state.h"
 #include "base/number.h"
 
 #include "app/compose/thread_choice.h"
 #include "app/theme/theme.h"
 
+#include <QPainter>
+#include <QPainterPath>
 #include <QSignalBlocker>
 
 namespace rapt::app {
 
-NeedlesPage::NeedlesPage(Session& s) : ComposePage(s), grid(new QGridLayout), plan(wordsLabel()) {
+namespace {
+
+constexpr int coneHigh = 92, coneTop = 34;
+
+/// A cone of thread standing on its wide end.
+void paintCone(QPainter& p, const QRectF& box, const QColor& colour) {
+    QPainterPath cone;
+    cone.moveTo(box.left() + 0.32 * box.width(), box.top());
+    cone.lineTo(box.right() - 0.32 * box.width(), box.top());
+    cone.lineTo(box.right() - 0.06 * box.width(), box.bottom());
+    cone.lineTo(box.left() + 0.06 * box.width(), box.bottom());
+    cone.closeSubpath();
+    p.setPen(QPen(colour.darker(150), 1.2));
+    p.setBrush(colour);
+    p.drawPath(cone);
+    p.setPen(QPen(colour.darker(118), 1));
+    for (double y = box.top() + 8; y < box.bottom(); y += 8) {
+        const double in = 0.06 + 0.26 * (box.bottom() - y) / box.height();
+        p.drawLine(QPointF(box.left() + in * box.width(), y + 3),
+                   QPointF(box.right() - in * box.width(), y));
+    }
+}
+
+} // namespace
+
+NeedleRow::NeedleRow(QWidget* parent) : QWidget(parent) {
+    setObjectName("needleRow");
+    setMinimumHeight(330);
+}
+
+void NeedleRow::show(const Needles& threaded, const std::vector<ConeChange>& planned) {
+    now = threaded;
+    changes = planned;
+    update();
+}
+
+void NeedleRow::paintEvent(QPaintEvent*) {
+    if (now.empty()) return;
+    const Theme& t = theme();
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const double slot = std::min(112.0, width() / static_cast<double>(now.size()));
+    for (std::size_t n = 0; n < now.size(); ++n) {
+        const QRectF column(static_cast<double>(n) * slot, 0, slot - 6, height());
+        p.setFont(faceOf(17, true));
+        p.setPen(t.ink);
+        p.drawText(QRectF(column.left(), 0, column.width(), 26), Qt::AlignCenter,
+                   QString::number(n + 1));
+        const double wide = std::min(66.0, column.width() - 8);
+        const QRectF box(column.center().x() - wide / 2, coneTop, wide, coneHigh);
+        p.setFont(faceOf(12));
+        if (!now[n]) {
+            p.setPen(QPen(t.ink2, 1.2, Qt::DashLine));
+            p.setBrush(Qt::NoBrush);
+            p.drawRoundedRect(box, 6, 6);
+            p.setPen(t.ink2);
+            p.drawText(box, Qt::AlignCenter, tr("empty"));
+        } else {
+            const Rgb c = now[n]->thread.color;
+            paintCone(p, box, QColor(c.r, c.g, c.b));
+        }
+        QStringList lines;
+        if (now[n]) {
+            lines << QString::fromStdString(now[n]->thread.name);
+            if (now[n]->leftM) lines << tr("%1 m left").arg(*now[n]->leftM, 0, 'f', 0);
+            if (now[n]->fixed) lines << tr("stays");
+        }
+        p.setPen(t.ink);
+        QRectF words(column.left(), box.bottom() + 6, column.width(), 52);
+        p.drawText(words, Qt::AlignHCenter | Qt::AlignTop | Qt::TextWordWrap, lines.join('\n'));
+        double y = words.bottom() + 6;
+        for (const ConeChange& change : changes) {
+            if (change.needle != static_cast<int>(n) + 1 || y + 60 > height()) continue;
+            const QRectF card(column.left() + 1, y, column.width() - 2, 60);
+            p.setPen(QPen(t.rule, 1));
+            p.setBrush(t.paper);
+            p.drawRoundedRect(card, 4, 4);
+            const Rgb c = change.thread.color;
+            p.fillRect(QRectF(card.left() + 4, card.top() + 4, card.width() - 8, 7),
+                       QColor(c.r, c.g, c.b));
+            p.setPen(t.ink);
+            p.drawText(card.adjusted(3, 14, -3, -2), Qt::AlignHCenter | Qt::TextWordWrap,
+                       change.at > 0 ? tr("%1\nin hooping %2\nafter %L3")
+                                           .arg(QString::fromStdString(change.thread.name))
+                                           .arg(change.hooping + 1)
+                                           .arg(change.at)
+                                     : tr("%1\nbefore hooping %2")
+                                           .arg(QString::fromStdString(change.thread.name))
+                                           .arg(change.hooping + 1));
+            y += 66;
+        }
+    }
+}
+
+NeedlesPage::NeedlesPage(Session& s)
+    : Page(s), picture(new NeedleRow), grid(new QGridLayout), plan(wordsLabel()) {
+    auto* middle = makeCentre();
+    middle->addWidget(headLabel(tr("The needles, and what comes on them next")));
+    middle->addWidget(picture, 1);
+    middle->addWidget(hairLine());
+    middle->addWidget(headLabel(tr("Fewest cone changes")));
+    plan->setObjectName("needlePlan");
+    middle->addWidget(plan);
+    middle->addStretch();
     column->addWidget(headLabel(tr("On the needles now")));
     grid->setHorizontalSpacing(6);
     grid->setVerticalSpacing(3);
@@ -18,10 +123,6 @@ NeedlesPage::NeedlesPage(Session& s) : ComposePage(s), grid(new QGridLayout), pl
     asPlanned = button(tr("They are threaded as planned"), "threadAsPlanned",
                        [this] { threadAsPlanned(); });
     column->addWidget(asPlanned);
-    column->addWidget(hairLine());
-    column->addWidget(headLabel(tr("Fewest cone changes")));
-    plan->setObjectName("needlePlan");
-    column->addWidget(plan);
     column->addWidget(quietLabel(tr("Power off while you thread or change needles. The maker's "
                                     "instructions come first.")));
     column->addStretch();
@@ -81,6 +182,7 @@ void NeedlesPage::refresh() {
     for (const OwnedThread& t : session.threads.palette().threads) add(t.thread);
     for (std::size_t n = 0; n < rows.size(); ++n) fillRow(n, now[n], handing);
     asPlanned->setEnabled(handing && handing->needles.start != now);
+    picture->show(now, handing ? handing->needles.changes : std::vector<ConeChange>());
     if (handing)
         plan->setText(planWords(*handing));
     else
@@ -157,13 +259,12 @@ QString NeedlesPage::planWords(const Handing& h) const {
                  .arg(h.needles.changes.size())
                  .arg(stops);
     for (const ConeChange& c : h.needles.changes)
-        lines
-            << tr("Needle %1: %2, %3")
-                   .arg(c.needle)
-                   .arg(QString::fromStdString(c.thread.name),
-                        c.at > 0
-                            ? tr("stop in hooping %1 after stitch %L2").arg(c.hooping + 1).arg(c.at)
-                            : tr("before hooping %1").arg(c.hooping + 1));
+        if (c.at > 0)
+            lines << tr("Needle %1: %2, stop in hooping %3 after stitch %L4")
+                         .arg(c.needle)
+                         .arg(QString::fromStdString(c.thread.name))
+                         .arg(c.hooping + 1)
+                         .arg(c.at);
     for (const ShortCone& s : h.needles.runOut)
         lines << tr("⚠ Needle %1, %2: %3 m are left, %4 m are needed; it runs out in hooping %5.")
                      .arg(s.needle)

@@ -1,7 +1,7 @@
 #pragma once
 // Which thread is on which needle, by number and word; what to change and when.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 #include "handover/needles.h"
 
 #include <QCheckBox>
@@ -9,7 +9,24 @@
 
 namespace rapt::app {
 
-class NeedlesPage : public ComposePage {
+/// The needles as one sees them at the machine: the cone over each, what is left on it, and what
+/// comes on it next.
+class NeedleRow : public QWidget {
+    Q_OBJECT
+public:
+    explicit NeedleRow(QWidget* parent = nullptr);
+    /// Changes are of the plan; none while it is worked out.
+    void show(const Needles& now, const std::vector<ConeChange>& changes);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    Needles now;
+    std::vector<ConeChange> changes;
+};
+
+class NeedlesPage : public Page {
     Q_OBJECT
 public:
     explicit NeedlesPage(Session& session);
@@ -32,6 +49,7 @@ private:
     QString planWords(const Handing& h) const;
     std::optional<Machine> machine() const;
 
+    NeedleRow* picture;
     QGridLayout* grid;
     std::vector<Row> rows;
     std::vector<Thread> choices; ///< of every cone box, after "empty"

@@ -1,15 +1,18 @@
 #include "app/stitchout/queue_page.h"
-#include "app/state/sewing_state.h"
+#include "app/stitchout/sewing_state.h"
 
 #include "app/theme/theme.h"
 #include "estimate/timing.h"
 
 #include <QDateTime>
+#include <QMouseEvent>
 #include <QPainter>
 #include <QSignalBlocker>
 
 namespace rapt::app {
 namespace {
+
+constexpr int labelWide = 128, laneHigh = 38, axisHigh = 24;
 
 QString clockAt(double secondsFromNow) {
     return QDateTime::currentDateTime()
@@ -19,54 +22,119 @@ QString clockAt(double secondsFromNow) {
 
 } // namespace
 
-void QueueLanes::show(std::vector<QueueItem> q, QueuePlan p, QStringList machineNames) {
+void QueueLanes::show(std::vector<QueueItem> q, QueuePlan p, const QStringList& machineNames) {
     items = std::move(q);
     plan = std::move(p);
-    names = std::move(machineNames);
-    QStringList lines = names;
+    lines = machineNames;
     lines.removeDuplicates();
-    setFixedHeight(items.empty() ? 0 : 26 * (1 + static_cast<int>(lines.size())) + 4);
+    lineOf.clear();
+    for (const QString& name : machineNames)
+        lineOf.push_back(1 + static_cast<int>(lines.indexOf(name)));
+    setFixedHeight(items.empty() ? 0 : axisHigh + laneHigh * (1 + static_cast<int>(lines.size())));
     update();
+}
+
+double QueueLanes::scale() const { return (width() - labelWide - 12) / std::max(1.0, plan.until); }
+
+QRectF QueueLanes::bar(int line, double from, double until) const {
+    const double start = std::max(0.0, from);
+    return {labelWide + start * scale(), axisHigh + laneHigh * line + 7.0,
+            std::max(3.0, (until - start) * scale()), laneHigh - 14.0};
+}
+
+/// Round steps of time, so that eight of them fill the width at most.
+int QueueLanes::tickSeconds() const {
+    for (const int minutes : {1, 2, 5, 10, 15, 30, 60, 120, 240, 480})
+        if (plan.until / (60 * minutes) <= 8) return 60 * minutes;
+    return 24 * 3600;
 }
 
 void QueueLanes::paintEvent(QPaintEvent*) {
     if (items.empty() || plan.until <= 0) return;
-    QPainter painter(this);
-    painter.setRenderHint(QPainter::Antialiasing);
-    painter.setFont(faceOf(11));
-    const int label = 74, high = 16;
-    const double scale = (width() - label - 4) / plan.until;
-    QStringList lines = names;
-    lines.removeDuplicates();
-    const auto bar = [&](int line, double from, double until, const QColor& fill,
-                         const QString& words) {
-        const QRectF box(label + std::max(0.0, from) * scale, 26 * line + 5,
-                         std::max(2.0, (until - std::max(0.0, from)) * scale), high);
-        painter.setPen(QPen(theme().ink2, 1));
-        painter.setBrush(fill);
-        painter.drawRoundedRect(box, 3, 3);
-        painter.setPen(theme().ink);
-        if (painter.fontMetrics().horizontalAdvance(words) + 6 < box.width())
-            painter.drawText(box, Qt::AlignCenter, words);
+    const Theme& t = theme();
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setFont(faceOf(12));
+    const int tick = tickSeconds();
+    const QDateTime now = QDateTime::currentDateTime();
+    for (qint64 at = (now.toSecsSinceEpoch() / tick + 1) * tick - now.toSecsSinceEpoch();
+         at < plan.until; at += tick) {
+        const double x = labelWide + static_cast<double>(at) * scale();
+        p.setPen(t.rule);
+        p.drawLine(QPointF(x, axisHigh - 2), QPointF(x, height()));
+        p.setPen(t.ink2);
+        p.drawText(QRectF(x - 30, 2, 60, axisHigh - 4), Qt::AlignCenter,
+                   clockAt(static_cast<double>(at)));
+    }
+    QStringList heads{tr("You")};
+    heads += lines;
+    for (int k = 0; k < heads.size(); ++k) {
+        const double y = axisHigh + laneHigh * k;
+        p.setPen(t.rule);
+        p.drawLine(QPointF(0, y), QPointF(width(), y));
+        p.setPen(t.ink);
+        p.drawText(QRectF(0, y, labelWide - 8, laneHigh), Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(heads[k], Qt::ElideRight, labelWide - 8));
+    }
+    const auto draw = [&](const QRectF& box, const QColor& fill, const QString& words,
+                          bool isHeld) {
+        p.setPen(QPen(isHeld ? t.ink : t.ink2, isHeld ? 2 : 1));
+        p.setBrush(fill);
+        p.drawRoundedRect(box, 4, 4);
+        p.setPen(t.ink);
+        const int room = static_cast<int>(box.width()) - 8;
+        if (room > 12)
+            p.drawText(box, Qt::AlignCenter,
+                       p.fontMetrics().elidedText(words, Qt::ElideRight, room));
     };
-    painter.setPen(theme().ink);
-    painter.drawText(QRectF(0, 5, label - 6, high), Qt::AlignVCenter, tr("You"));
-    for (int k = 0; k < lines.size(); ++k)
-        painter.drawText(QRectF(0, 26 * (k + 1) + 5, label - 6, high), Qt::AlignVCenter,
-                         painter.fontMetrics().elidedText(lines[k], Qt::ElideRight, label - 6));
     for (const PersonNeed& n : plan.person)
-        bar(0, n.at, n.until, theme().kite, QString::number(n.item + 1));
+        draw(bar(0, n.at, n.until), t.kite, QString::number(n.item + 1), false);
     for (std::size_t i = 0; i < items.size(); ++i)
-        bar(1 + static_cast<int>(lines.indexOf(names[static_cast<qsizetype>(i)])),
-            plan.times[i].from, plan.times[i].until, theme().tideSoft, QString::number(i + 1));
+        draw(bar(lineOf[i], plan.times[i].from, plan.times[i].until), t.tideSoft,
+             tr("%1  %2, hooping %3")
+                 .arg(i + 1)
+                 .arg(QString::fromStdString(items[i].job))
+                 .arg(items[i].hooping),
+             held == static_cast<int>(i));
+    p.setPen(QPen(t.stop, 1.6));
+    p.drawLine(QPointF(labelWide, axisHigh - 4), QPointF(labelWide, height()));
+}
+
+int QueueLanes::itemAt(QPointF at) const {
+    for (std::size_t i = 0; i < items.size(); ++i)
+        if (bar(lineOf[i], plan.times[i].from, plan.times[i].until).contains(at))
+            return static_cast<int>(i);
+    return -1;
+}
+
+void QueueLanes::mousePressEvent(QMouseEvent* event) {
+    held = itemAt(event->position());
+    if (held >= 0) emit chosen(held);
+    update();
+}
+
+/// Dropped on the first half of a bar it goes before that item, else after it.
+void QueueLanes::mouseReleaseEvent(QMouseEvent* event) {
+    const int from = std::exchange(held, -1);
+    update();
+    if (from < 0) return;
+    const double seconds = (event->position().x() - labelWide) / scale();
+    int to = 0;
+    for (std::size_t i = 0; i < items.size(); ++i)
+        if (static_cast<int>(i) != from && (plan.times[i].from + plan.times[i].until) / 2 < seconds)
+            ++to;
+    if (to != from) emit moved(from, to);
 }
 
 QueuePage::QueuePage(Session& s)
-    : ComposePage(s), next(wordsLabel()), lanes(new QueueLanes), list(new QListWidget),
+    : Page(s), next(wordsLabel()), lanes(new QueueLanes), list(new QListWidget),
       machine(new QComboBox), spare(new QCheckBox(tr("A second frame of each kind is at hand"))) {
     next->setObjectName("queueNext");
     column->addWidget(next);
-    column->addWidget(lanes);
+    auto* middle = makeCentre();
+    middle->addWidget(headLabel(tr("When each machine sews, and when you are needed")));
+    middle->addWidget(lanes);
+    middle->addWidget(headLabel(tr("In this order")));
     list->setObjectName("queue");
     list->setAccessibleName(tr("Queue"));
     list->setDragDropMode(QAbstractItemView::InternalMove);
@@ -74,8 +142,10 @@ QueuePage::QueuePage(Session& s)
     list->setWordWrap(true);
     list->setSpacing(1);
     list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    column->addWidget(list, 1);
-    column->addWidget(quietLabel(tr("Drag to reorder; Alt with the arrow keys does the same.")));
+    list->setFrameShape(QFrame::NoFrame);
+    middle->addWidget(list, 1);
+    column->addWidget(quietLabel(tr("Drag in the list to reorder; Alt with the arrow keys does the "
+                                    "same. In the lanes, drag a bar before or after another.")));
     machine->setObjectName("queueMachine");
     for (const Machine& m : session.library.machines)
         machine->addItem(QString::fromStdString(m.name), QString::fromStdString(m.id));
@@ -86,6 +156,17 @@ QueuePage::QueuePage(Session& s)
     spare->setObjectName("spareFrames");
     spare->setChecked(true);
     column->addWidget(spare);
+    column->addStretch();
+    connect(lanes, &QueueLanes::chosen, list, qOverload<int>(&QListWidget::setCurrentRow));
+    connect(lanes, &QueueLanes::moved, this, [this](int from, int to) {
+        auto queue = session.sewing.queue();
+        if (std::max(from, to) >= static_cast<int>(queue.size())) return;
+        const Queued item = queue[static_cast<std::size_t>(from)];
+        queue.erase(queue.begin() + from);
+        queue.insert(queue.begin() + to, item);
+        session.sewing.setQueue(std::move(queue));
+        list->setCurrentRow(to);
+    });
     connect(spare, &QCheckBox::clicked, this, &QueuePage::refresh);
     connect(list->model(), &QAbstractItemModel::rowsMoved, this, &QueuePage::takeOrder);
     connect(list, &QListWidget::currentRowChanged, this,
@@ -111,12 +192,12 @@ QueuePage::QueuePage(Session& s)
 
 void QueuePage::showEvent(QShowEvent* event) {
     clock.start();
-    ComposePage::showEvent(event);
+    Page::showEvent(event);
 }
 
 void QueuePage::hideEvent(QHideEvent* event) {
     clock.stop();
-    ComposePage::hideEvent(event);
+    Page::hideEvent(event);
 }
 
 QString QueuePage::lineFor(int number, const QueueItem& item, const QueueTimes& t) const {

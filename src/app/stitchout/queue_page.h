@@ -1,7 +1,7 @@
 #pragma once
 // What is sewn next, on which machine, and when a person is needed.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 #include "run/queue.h"
 
 #include <QCheckBox>
@@ -15,18 +15,33 @@ class QueueLanes : public QWidget {
     Q_OBJECT
 public:
     using QWidget::QWidget;
-    void show(std::vector<QueueItem> items, QueuePlan plan, QStringList machineNames);
+    /// `machineNames`: of each item.
+    void show(std::vector<QueueItem> items, QueuePlan plan, const QStringList& machineNames);
+
+signals:
+    void chosen(int item);
+    /// Dragged in time: to come at place `to` of the queue without it.
+    void moved(int from, int to);
 
 protected:
     void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
 
 private:
+    double scale() const; ///< pixels a second
+    QRectF bar(int line, double from, double until) const;
+    int tickSeconds() const;
+    int itemAt(QPointF at) const;
+
     std::vector<QueueItem> items;
     QueuePlan plan;
-    QStringList names; ///< of each item's machine
+    QStringList lines;       ///< machines, below the person
+    std::vector<int> lineOf; ///< of each item
+    int held = -1;           ///< under the mouse button
 };
 
-class QueuePage : public ComposePage {
+class QueuePage : public Page {
     Q_OBJECT
 public:
     explicit QueuePage(Session& session);

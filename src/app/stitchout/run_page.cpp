@@ -1,5 +1,5 @@
 #include "app/stitchout/run_page.h"
-#include "app/state/sewing_state.h"
+#include "app/stitchout/sewing_state.h"
 
 #include "app/theme/theme.h"
 #include "estimate/timing.h"
@@ -64,7 +64,7 @@ QString minutes(double seconds) {
 
 } // namespace
 
-RunPage::RunPage(Session& s) : ComposePage(s), hooping(new QComboBox) {
+RunPage::RunPage(Session& s) : Page(s), hooping(new QComboBox) {
     hooping->setObjectName("runHooping");
     hooping->setAccessibleName(tr("Hooping"));
     column->addLayout(row(tr("Hooping"), hooping));

@@ -1,7 +1,7 @@
 #pragma once
 // One hooping at the machine: what to do before, then the run, its stops and how it goes on.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 
 #include <QCheckBox>
 #include <QProgressBar>
@@ -11,7 +11,7 @@ namespace rapt::app {
 
 class MachineRun;
 
-class RunPage : public ComposePage {
+class RunPage : public Page {
     Q_OBJECT
 public:
     explicit RunPage(Session& session);

@@ -2,7 +2,7 @@
 // The sheets as they will be printed, where the cloth is otherwise.
 
 #include "app/document/session.h"
-#include "app/state/sewing_state.h"
+#include "app/stitchout/sewing_state.h"
 #include "sheets/sheets.h"
 
 #include <QPrinter>

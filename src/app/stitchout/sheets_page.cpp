@@ -1,6 +1,6 @@
 #include "app/stitchout/sheets_page.h"
 
-#include "app/panels/questions.h"
+#include "app/kit/questions.h"
 #include "base/file_io.h"
 #include "base/paths.h"
 
@@ -10,10 +10,13 @@
 namespace rapt::app {
 
 SheetsPage::SheetsPage(Session& s, SheetPreview& p)
-    : ComposePage(s), preview(p), paper(new QComboBox), look(new QComboBox),
+    : Page(s), preview(p), paper(new QComboBox), look(new QComboBox),
       mirror(new QCheckBox(tr("Mirrored, for marking from behind"))),
       grid(new LengthEdit(s, tr("Grid"))), cut(new LengthEdit(s, tr("Cut line"))),
       note(wordsLabel()) {
+    preview.setParent(this);
+    preview.hide();
+    central = &preview;
     column->addWidget(headLabel(tr("Sheets")));
     auto* parts = new QGridLayout;
     parts->setVerticalSpacing(2);

@@ -1,14 +1,14 @@
 #pragma once
 // Stitch-out's first page: which sheets go with the job, on what paper.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 #include "app/stitchout/sheet_preview.h"
 
 #include <QCheckBox>
 
 namespace rapt::app {
 
-class SheetsPage : public ComposePage {
+class SheetsPage : public Page {
     Q_OBJECT
 public:
     SheetsPage(Session& session, SheetPreview& preview);

@@ -86,6 +86,8 @@ QToolButton[subtab="true"] { color: @ink2; border: 1px solid @rule; border-radiu
 QToolButton[subtab="true"]:checked { color: @ink; background: @tideSoft; border-color: @tide; }
 QToolButton:focus { border: 1px solid @tide; }
 QCheckBox { color: @ink; spacing: 7px; }
+QTableView[plain="true"], QListView[plain="true"] { background: transparent; color: @ink; border: none;
+    selection-background-color: @tideSoft; selection-color: @ink; }
 QTableWidget, QListWidget { background: @field; color: @ink; border: 1px solid @rule;
   border-radius: 6px; gridline-color: @rule; alternate-background-color: @paper; }
 QTableWidget::item, QListWidget::item { padding: 3px 6px; border: 0px; }

@@ -1,8 +1,8 @@
 #pragma once
 // Choosing pieces, and moving, turning and sizing what is chosen.
 
-#include "app/cloth/piece_frame.h"
 #include "app/tools/piece_drag.h"
+#include "app/tools/piece_frame.h"
 
 namespace rapt::app {
 

@@ -1,7 +1,7 @@
 #include "app/tools/frame_tool.h"
 
 #include "app/canvas/paint_kit.h"
-#include "app/cloth/hooping_overlay.h"
+#include "app/layers/hooping_overlay.h"
 #include "app/theme/theme.h"
 #include "divide/cutting.h"
 #include "divide/frames.h"

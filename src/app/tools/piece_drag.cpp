@@ -1,6 +1,6 @@
 #include "app/tools/piece_drag.h"
 
-#include "app/cloth/thread_raster.h"
+#include "app/raster/thread_raster.h"
 #include "app/theme/theme.h"
 #include "job/span_list.h"
 

@@ -25,7 +25,7 @@ void eraseAt(std::vector<T>& list, int index) {
 } // namespace
 
 ClothPage::ClothPage(Session& s)
-    : ComposePage(s), limits(wordsLabel()), places(new QListWidget),
+    : Page(s), limits(wordsLabel()), places(new QListWidget),
       factor(new NumberEdit("Thick place takes", " %", 0)), hint(quietLabel({})) {
     column->addWidget(limits);
     column->addWidget(button(tr("Change the fabric's limits…"), "editFabric", [this] {

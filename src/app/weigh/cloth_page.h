@@ -1,13 +1,13 @@
 #pragma once
 // What the cloth takes and where it wants care: the fabric, thick and forbidden places, seams.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 
 #include <QListWidget>
 
 namespace rapt::app {
 
-class ClothPage : public ComposePage {
+class ClothPage : public Page {
     Q_OBJECT
 public:
     explicit ClothPage(Session& session);

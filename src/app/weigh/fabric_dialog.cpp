@@ -1,6 +1,6 @@
 #include "app/weigh/fabric_dialog.h"
 
-#include "app/panels/readout_parts.h"
+#include "app/kit/readout_parts.h"
 
 #include <QDialogButtonBox>
 #include <QFormLayout>

@@ -20,7 +20,7 @@ Piece asMade(const Piece& piece) {
 } // namespace
 
 MendPage::MendPage(Session& s)
-    : ComposePage(s), hint(quietLabel(tr("Choose one piece on the cloth or under Pieces."))),
+    : Page(s), hint(quietLabel(tr("Choose one piece on the cloth or under Pieces."))),
       fields(new QWidget), ruler(new ScaleRuler), reasons(quietLabel({})),
       shareWords(quietLabel({})), share(new QSlider(Qt::Horizontal)),
       spacing(new LengthEdit(s, "Lay at")), longest(new LengthEdit(s, "Longest stitch")),

@@ -1,7 +1,7 @@
 #pragma once
 // Mend: how the chosen piece is laid at its size, what it gives way to, what of it is sewn.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 #include "app/weigh/scale_ruler.h"
 #include "sequence/job_order.h"
 
@@ -13,7 +13,7 @@
 
 namespace rapt::app {
 
-class MendPage : public ComposePage {
+class MendPage : public Page {
     Q_OBJECT
 public:
     explicit MendPage(Session& session);

@@ -1,7 +1,7 @@
 #include "app/weigh/pieces_page.h"
 
-#include "app/panels/findings_list.h"
 #include "app/theme/theme.h"
+#include "app/weigh/findings_list.h"
 
 #include <QHeaderView>
 #include <QPainter>
@@ -38,7 +38,7 @@ QString number(const std::optional<double>& value) {
 } // namespace
 
 PiecesPage::PiecesPage(Session& s)
-    : ComposePage(s), table(new QTableWidget(0, columnCount)), words(wordsLabel()) {
+    : Page(s), table(new QTableWidget(0, columnCount)), words(wordsLabel()) {
     table->setHorizontalHeaderLabels({tr("Piece"), tr("Scale"), tr("Rows"), tr("Peak")});
     table->setObjectName("weighTable");
     table->setAccessibleName(tr("Pieces and their load"));

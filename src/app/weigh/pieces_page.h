@@ -1,13 +1,13 @@
 #pragma once
 // All pieces in a table: size, scale, spacing, peak, verdict.
 
-#include "app/compose/compose_page.h"
+#include "app/kit/page.h"
 
 #include <QTableWidget>
 
 namespace rapt::app {
 
-class PiecesPage : public ComposePage {
+class PiecesPage : public Page {
     Q_OBJECT
 public:
     explicit PiecesPage(Session& session);

@@ -2,12 +2,12 @@
 
 #include "app/window/main_window.h"
 
+#include "app/compose/compose_stage.h"
+#include "app/ledger/ledger_stage.h"
 #include "app/letter/lettered_dialog.h"
-#include "app/stages/compose_stage.h"
-#include "app/stages/ledger_stage.h"
 #include "job/edit_lettering.h"
 
-#include "app/panels/questions.h"
+#include "app/kit/questions.h"
 #include "formats/job_file.h"
 
 #include <QElapsedTimer>

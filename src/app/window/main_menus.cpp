@@ -6,9 +6,9 @@
 #include "app/window/clipboard.h"
 #include "app/window/command_search.h"
 
+#include "app/compose/compose_stage.h"
 #include "app/compose/draw_page.h"
-#include "app/stages/compose_stage.h"
-#include "app/stages/register_stage.h"
+#include "app/register/register_stage.h"
 #include "app/theme/theme.h"
 #include "job/edit_copies.h"
 #include "job/edit_threads.h"
@@ -262,7 +262,8 @@ void MainWindow::buildViewMenu() {
     QAction* line = add(menu, tr("&Thread line"), QKeySequence("Ctrl+T"), [] {});
     line->setCheckable(true);
     line->setChecked(true);
-    connect(line, &QAction::toggled, threadLine, &QWidget::setVisible);
+    lineAction = line;
+    connect(line, &QAction::toggled, this, &MainWindow::showCentre);
     menu->addSeparator();
     const auto choice = [&](const QString& text, const char* keys, const char* key) {
         QAction* action = add(menu, text, QKeySequence(keys), [] {});

@@ -1,19 +1,18 @@
 #include "app/window/main_window.h"
-#include "app/state/sewing_state.h"
+#include "app/stitchout/sewing_state.h"
 
 #include "base/paths.h"
 
-#include "app/panels/run_strip.h"
+#include "app/brief/brief_stage.h"
+#include "app/compose/compose_stage.h"
+#include "app/divide/divide_stage.h"
+#include "app/ledger/ledger_stage.h"
+#include "app/register/register_stage.h"
 #include "app/shelf/shelf_panel.h"
-#include "app/stages/brief_stage.h"
-#include "app/stages/compose_stage.h"
-#include "app/stages/divide_stage.h"
-#include "app/stages/ledger_stage.h"
-#include "app/stages/register_stage.h"
-#include "app/stages/stitchout_stage.h"
-#include "app/stages/weigh_stage.h"
-#include "app/stitchout/sheet_preview.h"
+#include "app/stitchout/stitchout_stage.h"
 #include "app/theme/theme.h"
+#include "app/weigh/weigh_stage.h"
+#include "app/window/run_strip.h"
 
 #include <QCloseEvent>
 #include <QMenuBar>
@@ -27,7 +26,7 @@
 namespace rapt::app {
 namespace {
 
-constexpr int readoutWidth = 356;
+constexpr int readoutWidth = 356, leastReadout = 320;
 
 } // namespace
 
@@ -77,22 +76,26 @@ void MainWindow::buildLayout() {
     connect(ledgerView, &LedgerStage::jobAsked, this, &MainWindow::openAsItWas);
     connect(composeView, &ComposeStage::lookUpAsked, this, &MainWindow::lookUpLettering);
     letteredProblem = lettered.open(QString::fromStdString(userDataFolder()) + "/ledger.sqlite");
-    readout->setFixedWidth(readoutWidth);
-    auto* upper = new QHBoxLayout;
-    upper->setSpacing(0);
     shelfPanel = new ShelfPanel(state);
     shelfPanel->hide();
-    upper->addWidget(shelfPanel);
     centre = new QStackedWidget;
     centre->addWidget(clothView);
-    centre->addWidget(&stitchOutView->preview());
-    connect(stitchOutView, &StitchOutStage::centreChanged, this, &MainWindow::showCentre);
     connect(&state.sewing, &SewingState::happened, this, &MainWindow::tellPerson);
     connect(&state.recovery, &Recovery::failed, this, [this](const QString& reason) {
         complain(tr("The recovery copy cannot be written"), badInput(reason.toStdString()));
     });
-    upper->addWidget(centre, 1);
-    upper->addWidget(readout);
+    readout->setMinimumWidth(leastReadout);
+    columns = new QSplitter;
+    columns->setHandleWidth(1);
+    columns->setChildrenCollapsible(false);
+    columns->addWidget(centre);
+    columns->addWidget(readout);
+    columns->setStretchFactor(0, 1);
+    columns->setSizes({10'000, readoutWidth});
+    auto* upper = new QHBoxLayout;
+    upper->setSpacing(0);
+    upper->addWidget(shelfPanel);
+    upper->addWidget(columns, 1);
     auto* right = new QVBoxLayout;
     right->setSpacing(0);
     right->addLayout(upper, 1);
@@ -112,14 +115,14 @@ void MainWindow::buildLayout() {
     setCentralWidget(middle);
 }
 
-void MainWindow::addStage(QWidget* stage) {
+void MainWindow::addStage(StageView* stage) {
     auto* area = new QScrollArea;
     area->setWidgetResizable(true);
     area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     area->setFocusPolicy(Qt::NoFocus);
-    stage->setMaximumWidth(readoutWidth);
     area->setWidget(stage);
     readout->addWidget(area);
+    connect(stage, &StageView::centreChanged, this, &MainWindow::showCentre);
 }
 
 void MainWindow::bringFromShelf(const QString& path, Vec2 at) {
@@ -136,7 +139,19 @@ void MainWindow::showStage() {
     refreshActions();
 }
 
-void MainWindow::showCentre() { centre->setCurrentIndex(stitchOutView->wantsPreview() ? 1 : 0); }
+StageView& MainWindow::stageView() const {
+    return *static_cast<StageView*>(static_cast<QScrollArea*>(readout->currentWidget())->widget());
+}
+
+/// The cloth, or what the page that is looked at shows instead; the thread line belongs to the
+/// cloth.
+void MainWindow::showCentre() {
+    if (!columns || !lineAction) return; // not built yet
+    QWidget* own = stageView().centre();
+    if (own && centre->indexOf(own) < 0) centre->addWidget(own);
+    centre->setCurrentWidget(own ? own : clothView);
+    threadLine->setVisible(!own && lineAction->isChecked());
+}
 
 /// What a machine has to say is said by the desktop too, and by a sound if the person wants it.
 void MainWindow::tellPerson(const QString& title, const QString& words) {
@@ -214,6 +229,7 @@ void MainWindow::restoreState() {
     QSettings settings;
     resize(1280, 800);
     restoreGeometry(settings.value("window/geometry").toByteArray());
+    columns->restoreState(settings.value("window/columns").toByteArray());
     if (settings.value("window/dark", false).toBool()) setDark(true);
     if (settings.value("window/inches", false).toBool()) state.setUnit(LengthUnit::inch);
 }
@@ -225,6 +241,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     }
     QSettings settings;
     settings.setValue("window/geometry", saveGeometry());
+    settings.setValue("window/columns", columns->saveState());
     settings.setValue("window/inches", state.unit() == LengthUnit::inch);
     state.recovery.discard();
     event->accept();

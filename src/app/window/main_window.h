@@ -1,13 +1,14 @@
 #pragma once
 // The window: work order, cloth, readout and thread line, and the menus.
 
-#include "app/cloth/cloth_view.h"
-#include "app/panels/thread_line.h"
-#include "app/panels/work_order.h"
+#include "app/canvas/cloth_view.h"
+#include "app/window/thread_line.h"
+#include "app/window/work_order.h"
 #include "ledger/lettering_book.h"
 
 #include <QLabel>
 #include <QMainWindow>
+#include <QSplitter>
 #include <QStackedWidget>
 
 class QAbstractItemView;
@@ -21,6 +22,7 @@ class LedgerStage;
 class ShelfPanel;
 class RegisterStage;
 class RunStrip;
+class StageView;
 class StitchOutStage;
 
 class MainWindow : public QMainWindow {
@@ -36,6 +38,8 @@ public:
     RegisterStage& registerStage() { return *registerView; }
     StitchOutStage& stitchOutStage() { return *stitchOutView; }
     LedgerStage& ledgerStage() { return *ledgerView; }
+    /// Of the stage that is looked at.
+    StageView& stageView() const;
 
     /// Opens a file; says in a message why it cannot. True if it was opened.
     bool openFile(const QString& path);
@@ -51,7 +55,7 @@ protected:
 
 private:
     void buildLayout();
-    void addStage(QWidget* stage);
+    void addStage(StageView* stage);
     void openMade(const Job& job);
     void openAsItWas(const Job& job);
     void keepOutcome();
@@ -113,7 +117,9 @@ private:
     RegisterStage* registerView = nullptr;
     StitchOutStage* stitchOutView = nullptr;
     LedgerStage* ledgerView = nullptr;
-    QStackedWidget* centre; ///< the cloth, or the sheets
+    QStackedWidget* centre; ///< the cloth, or what a page shows instead
+    QSplitter* columns = nullptr;
+    QAction* lineAction = nullptr; ///< whether the thread line is wanted
     RunStrip* runStrip;
     class QSystemTrayIcon* tray = nullptr; ///< for messages of the desktop
     ShelfPanel* shelfPanel = nullptr;

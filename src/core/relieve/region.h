@@ -33,9 +33,11 @@ public:
         at.push_back(1);
         double from = 0;
         Vec2 begin = a;
+        const double length = distance(a, b);
+        const Vec2 across = length > 0 ? Vec2{a.y - b.y, b.x - a.x} * (edgeMm / length) : Vec2{};
         for (const double to : at) {
             const Vec2 end = to == 1 ? b : lerp(a, b, to);
-            visit(begin, end, contains(lerp(a, b, (from + to) / 2)));
+            visit(begin, end, isInside(lerp(a, b, (from + to) / 2), across));
             begin = end;
             from = to;
         }
@@ -45,6 +47,13 @@ public:
     double insideMm(Vec2 a, Vec2 b) const;
 
 private:
+    /// What runs along the edge, from one place on it to another, is not inside: else what was cut
+    /// off along it would be cut again.
+    static constexpr double edgeMm = 0.02;
+    bool isInside(Vec2 p, Vec2 across) const {
+        return contains(p) && contains(p + across) && contains(p - across);
+    }
+
     struct Edge {
         Vec2 a, b;
     };

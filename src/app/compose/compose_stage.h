@@ -1,0 +1,57 @@
+#pragma once
+// Compose: the pieces in sewing order, and what can be done with the chosen ones.
+
+#include "app/kit/stage_view.h"
+
+#include <QListWidget>
+
+namespace rapt::app {
+
+class DrawPage;
+class LetterPage;
+
+class ComposeStage : public StageView {
+    Q_OBJECT
+public:
+    enum Tab { size, place, stitch, copies, outline, threads, draw, letter };
+
+    explicit ComposeStage(Session& session, QWidget* parent = nullptr);
+
+    /// Asks for a stitch list or a drawing and adds it.
+    void bringIn();
+    /// Adds the stitch list or the drawing (SVG) of a file, its middle at a place on the cloth.
+    /// What a drawing holds besides is said.
+    Status bringIn(const QString& path, Vec2 at = {});
+    /// The design of a file in place of the one selected piece's; pose, copies and order stay.
+    void replaceSelected(const QString& path);
+    void replaceAsked();
+
+    /// Shows actions of the window as a row of buttons above the list.
+    void addTools(const QList<QAction*>& actions);
+    bool isPieceList(const QAbstractItemView& view) const { return &view == list; }
+    DrawPage& drawPage() { return *drawing; }
+    LetterPage& letterPage() { return *lettering; }
+
+signals:
+    void shelfAsked();
+    void lookUpAsked();
+
+protected:
+    void refresh() override;
+    void onPage(int page) override;
+    void judge() override;
+
+private:
+    void buildHead();
+    void buildPages();
+    void refreshList();
+    void takeListSelection();
+    Status bringInDrawing(const QString& path, Vec2 at);
+
+    QHBoxLayout* tools;
+    QListWidget* list;
+    DrawPage* drawing = nullptr;
+    LetterPage* lettering = nullptr;
+};
+
+} // namespace rapt::app

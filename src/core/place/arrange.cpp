@@ -51,9 +51,16 @@ std::vector<Vec2> distributeMoves(const std::vector<Movable>& items, bool across
     for (const std::size_t i : order) sizes += size(i);
     const double room = low(order.back()) + size(order.back()) - low(order.front());
     const double gap = (room - sizes) / static_cast<double>(items.size() - 1);
+    const auto middle = [&](std::size_t i) { return low(i) + size(i) / 2; };
+    const double step =
+        (middle(order.back()) - middle(order.front())) / static_cast<double>(items.size() - 1);
     double at = low(order.front());
-    for (const std::size_t i : order) {
-        (across ? moves[i].x : moves[i].y) = at - low(i);
+    for (std::size_t k = 0; k < order.size(); ++k) {
+        const std::size_t i = order[k];
+        // Boxes without room between them: equal gaps would change their order.
+        const double to =
+            gap >= 0 ? at : middle(order.front()) + static_cast<double>(k) * step - size(i) / 2;
+        (across ? moves[i].x : moves[i].y) = to - low(i);
         at += size(i) + gap;
     }
     return moves;

@@ -17,8 +17,9 @@ enum class Align { left, middleAcross, right, top, middleDown, bottom };
 /// Moves that bring an edge or the middle of every box onto the same of `to`.
 std::vector<Vec2> alignMoves(const std::vector<Movable>& items, Align how, const Box& to);
 
-/// Moves that leave equal gaps between the boxes, in their order across or down; the outermost two
-/// stay. Fewer than three stay as they are.
+/// Moves that leave equal gaps between the boxes, in the order of their middles across or down; the
+/// outermost two stay. Where there is no room for gaps, the middles come to lie equally far apart.
+/// Fewer than three stay as they are.
 std::vector<Vec2> distributeMoves(const std::vector<Movable>& items, bool across);
 
 /// One edit of all of them.

@@ -1,3 +1,4 @@
+#include "app/kit/plurals.h"
 #include "app/shots/shots.h"
 #include "app/theme/theme.h"
 #include "app/window/main_window.h"
@@ -41,6 +42,8 @@ int main(int argc, char** argv) {
     arguments.addOption(size);
     arguments.process(app);
 
+    static rapt::app::EnglishPlurals plurals;
+    QApplication::installTranslator(&plurals);
     rapt::app::loadFaces();
     rapt::app::applyTheme(rapt::app::Theme::light());
     QApplication::setWindowIcon(

@@ -3,8 +3,8 @@
 
 #include "window_support.h"
 
-#include "app/shelf/shelf_panel.h"
 #include "app/compose/compose_stage.h"
+#include "app/shelf/shelf_panel.h"
 
 #include <QListView>
 

@@ -1,7 +1,7 @@
 #include "window_support.h"
 
-#include "app/tools/piece_frame.h"
 #include "app/raster/thread_raster.h"
+#include "app/tools/piece_frame.h"
 #include "app/weigh/findings_list.h"
 #include "app/window/thread_line.h"
 

@@ -1,8 +1,8 @@
 #include "window_support.h"
 
-#include "app/kit/rows_table.h"
-#include "app/divide/offers.h"
 #include "app/divide/divide_stage.h"
+#include "app/divide/offers.h"
+#include "app/kit/rows_table.h"
 #include "app/tools/frame_tool.h"
 #include "divide/ring.h"
 

@@ -2,16 +2,18 @@
 
 #include "app/kit/rows_table.h"
 #include "app/ledger/charts_page.h"
+#include "app/ledger/ledger_stage.h"
 #include "app/ledger/lessons_page.h"
 #include "app/ledger/outcome_dialog.h"
 #include "app/ledger/record_model.h"
-#include "app/ledger/ledger_stage.h"
 #include "app/window/stage_summary.h"
 #include "formats/run_journal.h"
 #include "job/edit_lettering.h"
 #include "record/record_csv.h"
 #include "standins/year_of_records.h"
 
+#include <QHeaderView>
+#include <QListView>
 #include <QTableView>
 
 using namespace rapt;
@@ -185,6 +187,50 @@ private slots:
                             [](const LetteringRecord& r) { return r.text == "Curlew"; }));
         QVERIFY(QString::fromStdString(w.job().name).endsWith("Curlew"));
         w.session().document.reset(Job{}, {});
+    }
+
+    void recordsAreSortedAndComparedSideBySide() {
+        LedgerWindow w;
+        w.fillYear();
+        w.key(Qt::Key_7, Qt::ControlModifier);
+        w.settle();
+        const auto widths = [&] {
+            std::vector<double> list;
+            for (int i = 0; i < w.model().rowCount(); ++i)
+                list.push_back(w.model().at(i).widthMm.value_or(-1));
+            return list;
+        };
+        QHeaderView* heads = w.list->horizontalHeader();
+        const int size = static_cast<int>(RecordColumn::size);
+        const auto clickHead = [&] {
+            QTest::mouseClick(heads->viewport(), Qt::LeftButton, {},
+                              QPoint(heads->sectionViewportPosition(size) + 20, 8));
+            w.settle();
+        };
+        clickHead();
+        QTRY_VERIFY((w.list->scrollToBottom(), w.model().rowCount() > 200));
+        auto list = widths();
+        QVERIFY(std::is_sorted(list.begin(), list.end()));
+        std::set<std::string> uids; // pages do not repeat records
+        for (int i = 0; i < w.model().rowCount(); ++i) uids.insert(w.model().at(i).uid);
+        QCOMPARE(uids.size(), static_cast<std::size_t>(w.model().rowCount()));
+        clickHead();
+        list = widths();
+        QVERIFY(std::is_sorted(list.rbegin(), list.rend()));
+        // Two are looked at side by side; what is of one record waits until one is meant.
+        w.choose(0);
+        QVERIFY(w.find<QPushButton>("changeRecord")->isEnabled());
+        w.list->selectionModel()->select(w.model().index(3, 0),
+                                         QItemSelectionModel::Select | QItemSelectionModel::Rows);
+        w.settle();
+        const auto panes = w.window.findChildren<QLabel*>("recordDetails");
+        QCOMPARE(panes.size(), 2);
+        QVERIFY(panes[1]->isVisible() && !panes[1]->text().isEmpty());
+        QVERIFY(!w.find<QPushButton>("changeRecord")->isEnabled());
+        // The gallery shows the same choice.
+        w.press("recordPictures");
+        QVERIFY(w.find<QListView>("recordGallery")->isVisible());
+        QCOMPARE(w.find<QListView>("recordGallery")->selectionModel()->selectedRows().size(), 2);
     }
 
     void aRecordIsChangedAndRemoved() {

@@ -1,10 +1,10 @@
 #include "window_support.h"
 
+#include "app/register/register_stage.h"
 #include "app/weigh/findings_list.h"
+#include "app/window/stage_summary.h"
 #include "app/window/thread_line.h"
 #include "app/window/work_order.h"
-#include "app/register/register_stage.h"
-#include "app/window/stage_summary.h"
 #include "standins/camera.h"
 
 #include <QMenu>

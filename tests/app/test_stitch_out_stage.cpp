@@ -1,10 +1,11 @@
 #include "app/kit/rows_table.h"
+#include "app/stitchout/queue_page.h"
 #include "app/window_support.h"
 
-#include "app/window/run_strip.h"
-#include "app/stitchout/stitchout_stage.h"
 #include "app/stitchout/handover_page.h"
 #include "app/stitchout/sheet_preview.h"
+#include "app/stitchout/stitchout_stage.h"
+#include "app/window/run_strip.h"
 #include "base/paths.h"
 #include "formats/stitch_csv.h"
 #include "handover/handover.h"
@@ -186,7 +187,7 @@ private slots:
             w.page(StitchOutStage::needles);
             QVERIFY(w.words("needlePlan").contains("2 threads on 6 needles: 2 cones to put on"));
             w.choose("needle3", "Ember");
-            QVERIFY(w.words("needlePlan").contains("1 cones to put on"));
+            QVERIFY(w.words("needlePlan").contains("1 cone to put on"));
             w.type("needleLeft3", "0.4 m");
             QTRY_VERIFY(w.words("needlePlan").contains("it runs out in hooping 1"));
             w.press("needleKeep3");
@@ -623,6 +624,23 @@ private slots:
             QTRY_VERIFY(list->item(0)->text().contains("hooping 1"));
             QCOMPARE(w.session().sewing.queue()[0].item.hooping, 1);
             QVERIFY(list->model()->moveRow({}, 0, {}, 2));
+            QTRY_VERIFY(list->item(0)->text().contains("hooping 2"));
+            // A bar that is dragged behind the other goes there.
+            auto* lanes = w.window.findChild<QueueLanes*>();
+            QVERIFY(lanes->isVisible());
+            const auto dragToTheEnd = [&](int item) {
+                QSignalSpy chosen(lanes, &QueueLanes::chosen);
+                const int y = lanes->height() - 19;
+                for (int x = 130; x < lanes->width(); x += 3) {
+                    QTest::mousePress(lanes, Qt::LeftButton, {}, QPoint(x, y));
+                    if (!chosen.isEmpty() && chosen.last()[0].toInt() == item) break;
+                    QTest::mouseRelease(lanes, Qt::LeftButton, {}, QPoint(x, y));
+                }
+                QTest::mouseRelease(lanes, Qt::LeftButton, {}, QPoint(lanes->width() - 13, y));
+            };
+            dragToTheEnd(0);
+            QTRY_VERIFY(list->item(0)->text().contains("hooping 1"));
+            dragToTheEnd(0);
             QTRY_VERIFY(list->item(0)->text().contains("hooping 2"));
             list->setCurrentRow(1);
             w.choose("queueMachine", "One needle");

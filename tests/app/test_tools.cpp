@@ -1,9 +1,9 @@
 #include "window_support.h"
 
-#include "app/tools/piece_frame.h"
 #include "app/tools/choose_tool.h"
 #include "app/tools/draw_tool.h"
 #include "app/tools/letter_tool.h"
+#include "app/tools/piece_frame.h"
 #include "app/tools/points_tool.h"
 #include "job/edit_lettering.h"
 #include "place/hit.h"

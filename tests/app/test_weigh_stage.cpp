@@ -1,10 +1,10 @@
 #include "compose_support.h"
 
-#include "app/weigh/findings_list.h"
-#include "app/window/thread_line.h"
-#include "app/weigh/weigh_stage.h"
 #include "app/weigh/fabric_dialog.h"
+#include "app/weigh/findings_list.h"
 #include "app/weigh/scale_ruler.h"
+#include "app/weigh/weigh_stage.h"
+#include "app/window/thread_line.h"
 #include "stitch_makers.h"
 
 #include <QCheckBox>

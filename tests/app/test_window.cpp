@@ -1,7 +1,7 @@
 #include "window_support.h"
 
-#include "app/window/work_order.h"
 #include "app/window/stage_summary.h"
+#include "app/window/work_order.h"
 
 #include <QDropEvent>
 #include <QMenu>

@@ -1,6 +1,7 @@
 #pragma once
 // Driving the real window as a person does: mouse, keys, typed values, dialogs.
 
+#include "app/kit/plurals.h"
 #include "app/stitchout/sewing_state.h"
 #include "support.h"
 
@@ -26,6 +27,8 @@ namespace rapt::test {
 
 /// Starts each test program with the application's look and no remembered state.
 inline void startApplication() {
+    static rapt::app::EnglishPlurals plurals;
+    QCoreApplication::installTranslator(&plurals);
     QApplication::setOrganizationName("RaptThimble");
     QApplication::setApplicationName("rapt-thimble");
     QSettings().clear();

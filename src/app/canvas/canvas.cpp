@@ -128,6 +128,7 @@ void Canvas::mouseMoveEvent(QMouseEvent* event) {
 void Canvas::mouseReleaseEvent(QMouseEvent* event) {
     if (std::exchange(panning, false)) {
         setCursorShape({});
+        if (event->button() == Qt::RightButton && !moved) emit contextAsked(event->position());
         return;
     }
     if (!held) return;

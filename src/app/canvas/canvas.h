@@ -32,6 +32,8 @@ signals:
     void pointerMoved(Vec2 mm);
     void pointerLeft();
     void zoomed();
+    /// A right click without a drag.
+    void contextAsked(QPointF px);
 
 protected:
     /// What is seen at once after zoomToFit, cloth frame.

@@ -113,6 +113,9 @@ void ComposeStage::buildHead() {
     list->setAccessibleName(tr("Pieces"));
     list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     list->setTextElideMode(Qt::ElideRight);
+    list->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(list, &QWidget::customContextMenuRequested, this,
+            [this](QPoint at) { emit contextAsked(list->viewport()->mapToGlobal(at)); });
     column->addWidget(list);
 }
 

@@ -35,6 +35,7 @@ public:
 signals:
     void shelfAsked();
     void lookUpAsked();
+    void contextAsked(QPoint at); ///< on the screen, for the pieces that are chosen
 
 protected:
     void refresh() override;

@@ -195,7 +195,7 @@ void BatchPage::showOffer() {
     }
     if (const auto given = names();
         !given.empty() && static_cast<int>(given.size()) > o->perClamping())
-        text += tr("%n name(s) are left for the next hooping.", nullptr,
+        text += tr("%n {name is|names are} left for the next hooping.", nullptr,
                    static_cast<int>(given.size()) - o->perClamping());
     words->setText(text);
 }

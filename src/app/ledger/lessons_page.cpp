@@ -114,7 +114,7 @@ LessonsPage::LessonsPage(Session& s)
 QString LessonsPage::summary() const {
     const auto n = std::count_if(lessons.begin(), lessons.end(),
                                  [&](const Lesson& l) { return isOpen(l, decided); });
-    return n == 0 ? QString() : tr("%1 proposal%2").arg(n).arg(n == 1 ? "" : "s");
+    return n == 0 ? QString() : tr("%n {proposal|proposals}", nullptr, static_cast<int>(n));
 }
 
 void LessonsPage::refresh() {

@@ -196,7 +196,7 @@ void RecordsPage::look() {
 void RecordsPage::showCount() {
     QString words = !model.problem().isEmpty()
                         ? model.problem()
-                        : tr("%1 record%2").arg(model.total()).arg(model.total() == 1 ? "" : "s");
+                        : tr("%n {record|records}", nullptr, static_cast<int>(model.total()));
     if (const auto& sums = model.sums(); sums && model.problem().isEmpty())
         words += tr(", %L1 m, %2\n%3 good, %4 mended, %5 spoilt")
                      .arg(sums->threadM, 0, 'f', 0)
@@ -211,7 +211,8 @@ void RecordsPage::showCount() {
 
 /// What is asked anew keeps the chosen record, if it is still among them.
 void RecordsPage::keepChosen() {
-    if (model.rowCount() == 0 || shownUids.isEmpty()) return showChosen();
+    if (model.rowCount() == 0) return showChosen();
+    if (shownUids.isEmpty()) return table->selectRow(0);
     for (int row = 0; row < model.rowCount(); ++row)
         if (text(model.at(row).uid) == shownUids.front()) {
             table->selectionModel()->setCurrentIndex(model.index(row, 0),

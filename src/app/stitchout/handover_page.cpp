@@ -151,7 +151,8 @@ void HandoverPage::showPlan() {
     if (same > 0 && same == plan->files.size() && same == ours)
         lines << tr("They are there already, as they are now.");
     else
-        lines << tr("%n file(s) will be written.", nullptr, static_cast<int>(plan->files.size()));
+        lines << tr("%n {file|files} will be written.", nullptr,
+                    static_cast<int>(plan->files.size()));
     lines << tr("Room for %1 designs, %2.")
                  .arg(receiver->places - static_cast<int>(receiver->there.size()))
                  .arg(QLocale::c().formattedDataSize(receiver->freeBytes, 1,

@@ -253,11 +253,11 @@ QString NeedlesPage::planWords(const Handing& h) const {
     QStringList lines;
     int stops = 0;
     for (const ConeChange& c : h.needles.changes) stops += c.at > 0;
-    lines << tr("%1 threads on %2 needles: %3 cones to put on, %4 of them while a hooping waits.")
-                 .arg(h.work.threads.size())
-                 .arg(h.machine.needles)
-                 .arg(h.needles.changes.size())
-                 .arg(stops);
+    lines << tr("%n {thread|threads}", nullptr, static_cast<int>(h.work.threads.size())) +
+                 tr(" on %n {needle|needles}: ", nullptr, h.machine.needles) +
+                 tr("%n {cone|cones} to put on", nullptr,
+                    static_cast<int>(h.needles.changes.size())) +
+                 (stops > 0 ? tr(", %n of them while a hooping waits.", nullptr, stops) : ".");
     for (const ConeChange& c : h.needles.changes)
         if (c.at > 0)
             lines << tr("Needle %1: %2, stop in hooping %3 after stitch %L4")

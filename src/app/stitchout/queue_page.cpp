@@ -177,8 +177,8 @@ QueuePage::QueuePage(Session& s)
     for (const int by : {-1, 1}) {
         auto* key = new QAction(this);
         key->setShortcut(QKeySequence(by < 0 ? "Alt+Up" : "Alt+Down"));
-        key->setShortcutContext(Qt::WidgetWithChildrenShortcut);
-        addAction(key);
+        key->setShortcutContext(Qt::WidgetShortcut);
+        list->addAction(key);
         connect(key, &QAction::triggered, this, [this, by] {
             const int at = list->currentRow(), to = at + by;
             auto queue = session.sewing.queue();

@@ -1,11 +1,11 @@
 #include "app/window/command_search.h"
 
+#include "app/window/commands.h"
+
 #include <QAction>
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QListView>
-#include <QMenu>
-#include <QMenuBar>
 #include <QSortFilterProxyModel>
 #include <QStandardItemModel>
 #include <QVBoxLayout>
@@ -31,22 +31,6 @@ private:
     QStringList wanted;
 };
 
-void collect(QMenu& menu, const QString& path, QStandardItemModel& model) {
-    for (QAction* action : menu.actions()) {
-        const QString text = action->text().remove('&');
-        if (action->menu()) {
-            collect(*action->menu(), path + text + " › ", model);
-            continue;
-        }
-        if (action->isSeparator() || !action->isEnabled() || !action->isVisible()) continue;
-        const QString keys = action->shortcut().toString(QKeySequence::NativeText);
-        auto* item = new QStandardItem(path + text + (keys.isEmpty() ? "" : "   " + keys));
-        item->setEditable(false);
-        item->setData(QVariant::fromValue(action), Qt::UserRole);
-        model.appendRow(item);
-    }
-}
-
 } // namespace
 
 CommandSearch::CommandSearch(QMenuBar& menus, QWidget* parent)
@@ -54,8 +38,14 @@ CommandSearch::CommandSearch(QMenuBar& menus, QWidget* parent)
     setWindowTitle(tr("Find a command"));
     resize(460, 380);
     auto* model = new QStandardItemModel(this);
-    for (QAction* action : menus.actions())
-        if (action->menu()) collect(*action->menu(), action->text().remove('&') + " › ", *model);
+    for (const Command& c : commandsOf(menus)) {
+        if (!c.action->isEnabled()) continue;
+        const QString keys = c.action->shortcut().toString(QKeySequence::NativeText);
+        auto* item = new QStandardItem(c.path + (keys.isEmpty() ? "" : "   " + keys));
+        item->setEditable(false);
+        item->setData(QVariant::fromValue(c.action), Qt::UserRole);
+        model->appendRow(item);
+    }
     found->setSourceModel(model);
     words->setObjectName("commandWords");
     words->setPlaceholderText(tr("A few letters of what you want"));

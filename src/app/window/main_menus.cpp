@@ -5,6 +5,8 @@
 #include "app/register/scan_page.h"
 #include "app/window/clipboard.h"
 #include "app/window/command_search.h"
+#include "app/window/commands.h"
+#include "app/window/keys_dialog.h"
 
 #include "app/compose/compose_stage.h"
 #include "app/compose/draw_page.h"
@@ -22,7 +24,7 @@ namespace rapt::app {
 QAction* MainWindow::add(QMenu* menu, const QString& text, const QKeySequence& keys,
                          std::function<void()> act, const QString& iconName) {
     auto* action = new QAction(text, this);
-    action->setShortcut(keys);
+    nameCommand(*action, QString(menu->title() + "/" + text).remove('&').remove("…"), keys);
     action->setProperty("iconName", iconName);
     if (!iconName.isEmpty()) action->setIcon(icon(iconName));
     connect(action, &QAction::triggered, this, [act = std::move(act)] { act(); });
@@ -84,7 +86,7 @@ void MainWindow::buildJobMenu() {
 }
 
 void MainWindow::buildEditMenu() {
-    QMenu* menu = menuBar()->addMenu(tr("&Edit"));
+    QMenu* menu = editMenu = menuBar()->addMenu(tr("&Edit"));
     undoAction = add(
         menu, tr("&Undo"), QKeySequence::Undo, [this] { state.document.undo(); }, "undo");
     redoAction = add(
@@ -118,6 +120,19 @@ void MainWindow::buildEditMenu() {
         "delete");
 }
 
+/// What can be done at a place of the cloth or with a line of the list of pieces.
+void MainWindow::showContextMenu(QPoint at) {
+    QMenu menu(this);
+    menu.setObjectName("contextMenu");
+    for (QAction* action : editMenu->actions())
+        if (action->isSeparator() || selectionActions.contains(action) ||
+            action->shortcut() == QKeySequence(QKeySequence::Paste))
+            menu.addAction(action);
+    menu.addSeparator();
+    for (QAction* action : pieceMenu->actions()) menu.addAction(action);
+    menu.exec(at);
+}
+
 /// A list or table that keys are meant for and that does not hold the pieces.
 QAbstractItemView* MainWindow::otherListWithFocus() const {
     auto* view = qobject_cast<QAbstractItemView*>(QApplication::focusWidget());
@@ -149,7 +164,7 @@ void MainWindow::moveInOrder(int by) {
 }
 
 void MainWindow::buildPieceMenu() {
-    QMenu* menu = menuBar()->addMenu(tr("&Piece"));
+    QMenu* menu = pieceMenu = menuBar()->addMenu(tr("&Piece"));
     addForSelection(
         menu, tr("Turn &left by 15°"), QKeySequence("Ctrl+["), [this] { turnSelection(-15); },
         "turn-left");
@@ -292,7 +307,8 @@ void MainWindow::buildHelpMenu() {
                "group.\nDrag a "
                "corner to resize it in proportion, with Shift freely; a side for one "
                "direction.\nDrag the round handle to turn it, with Shift in 15° "
-               "steps.\nThe wheel zooms; the right or middle button pans.\nCtrl+1 to "
+               "steps.\nThe wheel zooms; the right or middle button pans; a right click has what "
+               "can be done there.\nCtrl+1 to "
                "Ctrl+7 open the seven stages; F3 finds any command; F6 goes to the cloth, F7 to "
                "the "
                "readout.\nOn the thread line Space plays the stitch-out, comma and full "
@@ -305,6 +321,7 @@ void MainWindow::buildHelpMenu() {
         if (search.exec() != QDialog::Accepted) return;
         if (QAction* action = search.chosen()) action->trigger();
     });
+    add(menu, tr("&Change keys…"), {}, [this] { KeysDialog(*menuBar(), this).exec(); });
     add(menu, tr("&About Rapt Thimble"), {}, [this] {
         QMessageBox box(QMessageBox::NoIcon, tr("About Rapt Thimble"),
                         tr("Rapt Thimble %1\nEmbroidery layouts measured, weighed, divided and "

@@ -52,6 +52,12 @@ MainWindow::MainWindow(Library library, QWidget* parent)
             [this](const QString& path) { composeView->replaceSelected(path); });
     connect(clothView, &ClothView::designDropped, this, &MainWindow::bringFromShelf);
     connect(clothView, &ClothView::zoomed, this, &MainWindow::showStatus);
+    connect(clothView, &ClothView::contextAsked, this, [this](QPointF px) {
+        const PieceSpan* hit = clothView->spanAt(px);
+        if (hit && !state.selection.contains(hit->source)) state.selection.choose({hit->source});
+        showContextMenu(clothView->mapToGlobal(px.toPoint()));
+    });
+    connect(composeView, &ComposeStage::contextAsked, this, &MainWindow::showContextMenu);
     connect(clothView, &ClothView::pointerLeft, workOrder, &WorkOrder::hidePointer);
     restoreState();
     state.sewing.findMachines(state.library);

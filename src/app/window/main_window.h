@@ -93,6 +93,7 @@ private:
     // main_files.cpp
     bool mayLeave();
     void finishTyping();
+    void showContextMenu(QPoint at);
     QAbstractItemView* otherListWithFocus() const;
     bool copySelection();
     void paste();
@@ -119,6 +120,7 @@ private:
     LedgerStage* ledgerView = nullptr;
     QStackedWidget* centre; ///< the cloth, or what a page shows instead
     QSplitter* columns = nullptr;
+    QMenu *editMenu = nullptr, *pieceMenu = nullptr;
     QAction* lineAction = nullptr; ///< whether the thread line is wanted
     RunStrip* runStrip;
     class QSystemTrayIcon* tray = nullptr; ///< for messages of the desktop

@@ -109,10 +109,11 @@ void RecordsPage::buildViews() {
     heads->setSectionsMovable(true);
     heads->setHighlightSections(false);
     heads->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    const int widths[] = {88, 48, 150, 110, 66, 82, 92, 116, 64, 66};
+    const int widths[] = {82, 44, 132, 110, 62, 78, 86, 116, 60, 66};
     for (int c = 0; c < recordColumnCount; ++c) table->setColumnWidth(c, widths[c]);
     for (const RecordColumn c : {RecordColumn::customer, RecordColumn::metres})
         heads->setSectionHidden(static_cast<int>(c), true);
+    heads->setSectionResizeMode(static_cast<int>(RecordColumn::trouble), QHeaderView::Stretch);
     heads->restoreState(QSettings().value("ledger/columns").toByteArray());
     const auto keepColumns = [heads] {
         QSettings().setValue("ledger/columns", heads->saveState());

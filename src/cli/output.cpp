@@ -41,6 +41,9 @@ ordered_json findingsJson(const std::vector<Finding>& findings) {
             j["remedies"].push_back({{"text", remedyText(r)},
                                      {"value_before", orNull(r.valueBefore)},
                                      {"value_after", orNull(r.valueAfter)}});
+        j["ways_out"] = ordered_json::array();
+        for (const Remedy& r : f.remedies) j["ways_out"].push_back(remedyText(r));
+        if (f.remedies.empty() && !f.advice.empty()) j["ways_out"].push_back(f.advice);
         list.push_back(std::move(j));
     }
     return list;
@@ -84,7 +87,8 @@ std::string findingsText(const std::vector<Finding>& findings) {
         text += "\n";
         for (const std::size_t i : told.also)
             text += fmt::format("         {}\n", alsoText(f, findings[i]));
-        if (!f.cause.empty()) text += fmt::format("         {}\n", f.cause);
+        if (const std::string why = f.why(); !why.empty())
+            text += fmt::format("         {}\n", why);
         const char* head = "Remedy";
         for (const Remedy& r : f.remedies) {
             text += fmt::format("         {}: {} ({})\n", head, r.label, r.effect);

@@ -7,6 +7,7 @@
 #include "formats/job_file.h"
 #include "formats/stitch_csv.h"
 #include "job/stitching.h"
+#include "svg/as_seen.h"
 #include "svg/to_shapes.h"
 
 #include <filesystem>
@@ -23,6 +24,9 @@ struct ImportArguments {
     std::optional<double> spacing, length, angle, pull;
     std::string underlay; ///< empty: the usual one of each kind
     std::string fabric = Brief{}.fabric;
+    std::optional<double> width, height;
+    std::optional<int> threads;
+    bool asDrawn = false;
     std::string out;
 };
 
@@ -41,7 +45,7 @@ Result<ImportOptions> optionsOf(const ImportArguments& a) {
     if (a.angle && !std::isfinite(*a.angle)) return cannotDo("must be a number", "--angle");
     if (a.pull && !within(*a.pull, -2, 4))
         return cannotDo("a pull from -2 to 4 mm is taken", "--pull");
-    options.spacingMm = a.spacing.value_or(options.spacingMm);
+    options.spacingMm = a.spacing.value_or(fabric->spacingFor(options.spacingMm));
     options.lengthAsked = a.length.has_value();
     options.stitchLengthMm = a.length.value_or(options.stitchLengthMm);
     options.angleDeg = a.angle;
@@ -80,6 +84,19 @@ Result<StitchedJob> stitchedOnPage(Job job) {
     return stitched;
 }
 
+/// To the width or height that was asked for; the kinds of stitches are chosen at that size.
+Status resize(Drawing& drawing, const ImportArguments& a) {
+    if (!a.width && !a.height) return done();
+    const Box box = extentsOf(drawing);
+    const double now = a.width ? box.width() : box.height(), to = a.width ? *a.width : *a.height;
+    if (!(to >= 1 && to <= maxCoordinateMm))
+        return cannotDo(fmt::format("a size from 1 to {} mm can be made", maxCoordinateMm),
+                        a.width ? "--width" : "--height");
+    if (now <= 0) return cannotDo("it has no extent that way", "", a.path);
+    drawing = scaled(std::move(drawing), to / now);
+    return done();
+}
+
 Outcome import(const ImportArguments& a) {
     const bool toJob = a.out.ends_with(".rapt");
     if (!toJob && !a.out.ends_with(".csv"))
@@ -91,6 +108,18 @@ Outcome import(const ImportArguments& a) {
     if (!text) return text.error();
     Result<Drawing> drawing = readSvg(*text, a.path);
     if (!drawing) return drawing.error();
+    if (const Status sized = resize(*drawing, a); !sized) return sized.error();
+    if (!a.asDrawn) {
+        SeenOptions seeing;
+        seeing.threads = a.threads;
+        auto seen = asSeen(*drawing, seeing);
+        // What is too much to be worked out can still be sewn one over the other.
+        if (seen)
+            drawing = std::move(seen);
+        else
+            drawing->unsupported.push_back("taken as it is drawn, one over the other: " +
+                                           seen.error().reason);
+    }
     std::vector<std::string> unsupported = drawing->unsupported;
     auto pieces = piecesOf(*drawing, *options, unsupported);
     if (pieces.empty()) return nothingToSew(unsupported, a.path);
@@ -121,6 +150,12 @@ void addImportVerbs(Run& run) {
     CLI::App* verb = run.addVerb("import", "An SVG drawing as pieces that are stitched by recipe",
                                  [a] { return import(*a); });
     verb->add_option("ART", a->path, "SVG drawing")->required();
+    auto* width =
+        verb->add_option("--width", a->width, "of what is painted, mm (the drawing's own)");
+    verb->add_option("--height", a->height, "of what is painted, mm")->excludes(width);
+    verb->add_option("--threads", a->threads, "at most so many (colours that differ, 12 at most)")
+        ->check(CLI::Range(1, 255));
+    verb->add_flag("--as-drawn", a->asDrawn, "each element as it is drawn, one over the other");
     verb->add_option("--spacing", a->spacing, "row spacing and pitch in mm (0.40)");
     verb->add_option("--length", a->length, "stitch length in mm (fills 3.0, runs 2.5)");
     verb->add_option("--angle", a->angle, "of fill rows, clockwise (along each long axis)");

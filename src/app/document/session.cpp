@@ -145,7 +145,10 @@ Status Session::keep(std::vector<Record>& records, const Record& record, const S
 
 ImportOptions Session::importOptions() const {
     ImportOptions options;
-    if (const auto fabric = library.fabric(job().brief.fabric)) options.pullMm = fabric->pullMm;
+    if (const auto fabric = library.fabric(job().brief.fabric)) {
+        options.pullMm = fabric->pullMm;
+        options.spacingMm = fabric->spacingFor(options.spacingMm);
+    }
     return options;
 }
 

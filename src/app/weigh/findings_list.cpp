@@ -78,8 +78,9 @@ void FindingCard::takeRemedies(const Finding& known) {
 }
 
 void FindingCard::showRemedies() {
-    cause->setText(QString::fromStdString(finding.cause));
-    cause->setVisible(!finding.cause.empty());
+    const QString why = QString::fromStdString(finding.why());
+    cause->setText(why);
+    cause->setVisible(!why.isEmpty());
     if (mending) mending->deleteLater();
     mending = new QWidget;
     auto* lines = new QVBoxLayout(mending);

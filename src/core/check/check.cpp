@@ -127,6 +127,67 @@ void judgeCloth(const Job& job, const StitchedJob& stitched, std::vector<Finding
     }
 }
 
+/// Names of a hooping's pieces, three at most.
+std::string namesIn(const Job& job, const Hooping& hooping) {
+    std::string names;
+    for (std::size_t i = 0; i < hooping.pieces.size() && i < 3; ++i) {
+        const Piece* p = job.piece(hooping.pieces[i]);
+        names += (i ? ", " : "") + (p ? p->name : hooping.pieces[i]);
+    }
+    return hooping.pieces.size() > 3 ? names + ", …" : names;
+}
+
+/// Joins that will be seen: of hoopings that were found on the cloth by their fits, of others only
+/// where the forecast is far beyond what care can make good.
+void judgeJoins(const Job& job, const std::vector<JoinCheck>& checks,
+                std::vector<Finding>& findings) {
+    constexpr double hopeless = 4; // times the limit
+    const double limit = job.brief.joinLimitMm;
+    for (const JoinCheck& c : checks) {
+        const bool known = c.earlierKnown && c.laterKnown;
+        if (c.held || (!known && c.medianMm < hopeless * limit)) continue;
+        const Hooping &a = job.hoopings[c.join.earlier], &b = job.hoopings[c.join.later];
+        Finding f = finding(
+            known && c.medianMm > limit ? Severity::stop : Severity::caution, "join",
+            fmt::format(
+                "Hoopings {} ({}) and {} ({}) meet with a gap of {:.1f} mm, {:.1f} at most; "
+                "over {:.1f} mm it is seen",
+                c.join.earlier + 1, namesIn(job, a), c.join.later + 1, namesIn(job, b), c.medianMm,
+                c.p95Mm, limit));
+        f.at = c.join.at;
+        f.value = c.p95Mm;
+        f.limit = limit;
+        f.pieces = a.pieces;
+        for (const std::string& id : b.pieces)
+            if (std::find(f.pieces.begin(), f.pieces.end(), id) == f.pieces.end())
+                f.pieces.push_back(id);
+        f.cause = known ? "So they lie by what was seen of the cloth."
+                        : "So the plan forecasts it for the way the cloth is found.";
+        f.advice = known
+                       ? fmt::format("Sew hooping {} with its correction, or hoop it again nearer "
+                                     "to its marks.",
+                                     c.join.later + 1)
+                       : "Plan it with marks that both hoopings see, or with a frame that holds "
+                         "both.";
+        findings.push_back(std::move(f));
+    }
+}
+
+/// Records that the job names and nobody knows.
+void judgeRecords(const Job& job, const Library& library, std::vector<Finding>& findings) {
+    const auto unknown = [&](const char* kind, const std::string& what, const Error& error) {
+        Finding f = finding(Severity::caution, kind, "The job names " + what + ": " + error.reason);
+        f.advice = "Choose one in Brief that is known, or add its record.";
+        findings.push_back(std::move(f));
+    };
+    if (const auto machine = library.machine(job.brief.machine);
+        !job.brief.machine.empty() && !machine)
+        unknown("machine-unknown", "a machine that is not known", machine.error());
+    for (const std::string& id : job.brief.hoops)
+        if (const auto hoop = library.hoop(id); !hoop)
+            unknown("frame-unknown", "a frame as owned that is not known", hoop.error());
+}
+
 } // namespace
 
 Result<SewableJob> stitchWhatCan(const Job& job, StitchCache& cache, std::stop_token stop) {
@@ -180,6 +241,7 @@ Result<PlannedLists> plannedLists(const Job& job, const Library& library, Stitch
             checkJoins(job, planned.joins, placingNoise(job, methodOf(job.hoopings), library));
         for (Finding& f : registrationFindings(job, planned.lists, library))
             planned.findings.push_back(std::move(f));
+        judgeJoins(job, planned.checks, planned.findings);
     } else {
         planned.findings = {
             finding(Severity::stop, "hoopings",
@@ -208,6 +270,7 @@ Result<CheckedJob> checkJob(const Job& job, const Library& library, StitchCache*
     auto planned = plannedLists(job, library, stitches, stop);
     if (!planned) return planned.error();
     checked.findings = std::move(sewable->problems);
+    judgeRecords(job, library, checked.findings);
     for (Finding& f : *findings) checked.findings.push_back(std::move(f));
     for (Finding& f : planned->findings) checked.findings.push_back(std::move(f));
     std::stable_sort(checked.findings.begin(), checked.findings.end(), worseThan);

@@ -16,6 +16,13 @@ const char* nameOf(Severity severity) {
     return "";
 }
 
+std::string Finding::why() const {
+    std::string words = cause;
+    if (!words.empty() && words.back() != '.') words += '.';
+    if (remedies.empty() && !advice.empty()) words += (words.empty() ? "" : " ") + advice;
+    return words;
+}
+
 bool anyStop(const std::vector<Finding>& findings) {
     return std::any_of(findings.begin(), findings.end(),
                        [](const Finding& f) { return f.severity == Severity::stop; });

@@ -48,6 +48,7 @@ struct Finding {
     std::optional<double> limit;
     std::string text;                ///< one plain sentence with numbers and units
     std::string cause;               ///< why, in words; may be empty
+    std::string advice{};            ///< what a person can do where no edit mends it; may be empty
     std::vector<std::string> pieces; ///< ids concerned
     /// All places of one cause, the worst first; empty where `at` says it all.
     std::vector<Vec2> places;
@@ -56,6 +57,8 @@ struct Finding {
     std::vector<Remedy> remedies;              ///< those that help, the gentlest first
     bool remediesOpen = false;                 ///< they have yet to be looked for (load/remedies.h)
 
+    /// The cause, then the advice where there is no remedy.
+    std::string why() const;
     /// The first one, or null.
     const Remedy* remedy() const { return remedies.empty() ? nullptr : &remedies.front(); }
 };

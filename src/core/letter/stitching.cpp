@@ -284,7 +284,8 @@ void addWarnings(StitchedLettering& result, const FineThings& things) {
                          joinedText(things.counters), things.narrowest),
              things.narrowest, openCounterMm, things.firstCounter});
     for (const LetterJoin& join : result.setting.joins) {
-        if (join.closed) continue;
+        // What holds but for a hair is worth no word.
+        if (join.closed || join.overlapMm > 0.8 * leastJoinMm) continue;
         std::string left, right;
         for (const PlacedLetter& l : result.setting.letters) {
             if (l.index == join.left) left = l.text;

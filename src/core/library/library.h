@@ -8,6 +8,7 @@
 #include "library/machine.h"
 #include "library/practice.h"
 
+#include <algorithm>
 #include <optional>
 #include <string>
 #include <vector>
@@ -82,6 +83,11 @@ struct Fabric {
     /// Needle points along a line, per mm, from which coated cloth tears; nothing for cloth that
     /// does not.
     std::optional<double> maxLineHits;
+    /// Row spacing and pitch that leave the edges of what is sewn under maxLineHits: `usual` unless
+    /// that is closer.
+    double spacingFor(double usual) const {
+        return maxLineHits ? std::max(usual, 1.3 / *maxLineHits) : usual;
+    }
     std::string stabilizer;
     int stabilizerLayers = 1;
     std::string topper; ///< laid on top; may be empty

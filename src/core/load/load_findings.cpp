@@ -14,6 +14,8 @@ namespace {
 constexpr double causeShare = 0.15;
 // Of what is worth a caution: less in all is not worth a word.
 constexpr double leastShare = 0.3;
+// Of the most holes in a line: from here on a caution, from here on a stop.
+constexpr double perforationCaution = 1.12, perforationStop = 1.35;
 // From so many places on it pays to sort the stitches by place first.
 constexpr std::size_t manyPatches = 6;
 
@@ -27,6 +29,34 @@ std::string joinNames(const Job& job, const std::vector<Contribution>& parts) {
                  (p ? p->name : parts[i].piece);
     }
     return names;
+}
+
+/// How many copies of a piece have needle points near a place, and how far its nearest two would
+/// have to be moved apart not to overlap there.
+struct CopiesAt {
+    int copies = 0;
+    double apartMm = 0;
+};
+CopiesAt copiesAt(const StitchedJob& stitched, const std::string& piece, Vec2 at) {
+    constexpr double nearMm = 1.5;
+    CopiesAt found;
+    std::vector<Box> boxes;
+    for (const PieceSpan& span : stitched.spans) {
+        if (span.source != piece || span.outline || !span.extents.grown(nearMm).contains(at))
+            continue;
+        bool near = false;
+        for (std::size_t i = span.first; i < span.last && !near; ++i) {
+            const Stitch& s = stitched.list.stitches[i];
+            near = s.op == Op::stitch && distance(s.at(), at) < nearMm;
+        }
+        if (near) boxes.push_back(span.extents);
+    }
+    found.copies = static_cast<int>(boxes.size());
+    if (boxes.size() < 2) return found;
+    const Box &a = boxes[0], &b = boxes[1];
+    found.apartMm = std::min(std::min(a.maxX, b.maxX) - std::max(a.minX, b.minX),
+                             std::min(a.maxY, b.maxY) - std::max(a.minY, b.minY));
+    return found;
 }
 
 /// Why so much thread lies at a place: which pieces, and at what scale.
@@ -43,7 +73,10 @@ std::string causeOf(const Job& job, const std::vector<Contribution>& parts) {
     }
     const Piece* p = job.piece(parts[0].piece);
     const std::string shrunk = p ? shrunkCause(*p) : "";
-    return shrunk.empty() ? "Its own stitching is that dense." : shrunk;
+    if (!shrunk.empty()) return shrunk;
+    return p && std::holds_alternative<ShapeContent>(p->content)
+               ? "Its areas lie on each other there, or are drawn that dense."
+               : "Its own stitching is that dense.";
 }
 
 std::string lowered(std::string name) {
@@ -161,13 +194,22 @@ private:
         }
         f.cause = causeOf(job, cause.parts);
         f.remediesOpen = true;
+        if (cause.parts.size() != 1) return f;
+        const std::string& id = cause.parts[0].piece;
+        const CopiesAt c = job.repeatOf(id) ? copiesAt(stitched, id, worst.at) : CopiesAt{};
+        if (c.copies < 2) return f;
+        f.cause = fmt::format("{} of its copies lie on each other there.", c.copies);
+        f.advice =
+            fmt::format("Set the copies {:.0f} mm farther apart.", std::ceil(c.apartMm + 0.5));
         return f;
     }
 
     /// Coated cloth tears along lines of needle points.
     void judgePerforation() {
         if (!fabric.maxLineHits) return;
-        const auto lines = perforatedLines(stitched.list, *fabric.maxLineHits, stop);
+        // A few holes more in a line than the limit no cloth tells from it.
+        const auto lines =
+            perforatedLines(stitched.list, perforationCaution * *fabric.maxLineHits, stop);
         std::map<std::string, std::size_t> known; // one finding for each piece
         for (const PerforatedLine& line : lines) {
             const auto parts = contributionsAt(stitched, line.at);
@@ -180,16 +222,21 @@ private:
                 continue;
             }
             Finding f;
-            f.severity = Severity::stop;
+            f.severity = line.hitsPerMm > perforationStop * *fabric.maxLineHits ? Severity::stop
+                                                                                : Severity::caution;
             f.kind = "perforated";
             f.at = line.at;
             f.places = {line.at};
             f.value = line.hitsPerMm;
             f.limit = fabric.maxLineHits;
-            f.text = fmt::format("{}: {:.1f} needle points per mm of a line, {} tears from {:.1f}",
+            f.text = fmt::format("{}: {:.1f} holes per mm along a line, {} tears from {:.1f}",
                                  joinNames(job, parts), line.hitsPerMm, lowered(fabric.name),
                                  *fabric.maxLineHits);
-            f.cause = "Needle points this close act like the perforation of a stamp.";
+            f.cause = "Holes this close act like the perforation of a stamp.";
+            f.advice =
+                fmt::format("Lay its rows {:.2f} mm apart or more, without an underlay along "
+                            "the edge, or turn them so that no two edges meet.",
+                            fabric.spacingFor(0.4));
             for (const Contribution& c : parts) f.pieces.push_back(c.piece);
             f.remediesOpen = !parts.empty();
             findings.push_back(std::move(f));

@@ -2,6 +2,7 @@
 
 #include "thread/measures.h"
 
+#include <bitset>
 #include <numbers>
 #include <unordered_map>
 
@@ -11,6 +12,7 @@ namespace {
 constexpr int directions = 24;
 constexpr double reachMm = perforationLengthMm / 2;
 constexpr double cellMm = reachMm;
+constexpr std::size_t holesMost = static_cast<std::size_t>(perforationLengthMm / holeMm) + 1;
 
 /// Needle points sorted into cells of the strip's half length.
 class PointGrid {
@@ -56,16 +58,20 @@ PerforatedLine densestThrough(const PointGrid& grid, Vec2 p) {
         }
         return w;
     }();
-    std::array<int, directions> counts{};
+    // Places along each way that are holes of their own.
+    std::array<std::bitset<holesMost>, directions> holes{};
     grid.near(p, [&](Vec2 q) {
         const Vec2 d = q - p;
         if (dot(d, d) > reachMm * reachMm) return;
         for (std::size_t k = 0; k < directions; ++k)
-            counts[k] += std::abs(cross(ways[k], d)) <= perforationWidthMm / 2;
+            if (std::abs(cross(ways[k], d)) <= perforationWidthMm / 2)
+                holes[k].set(static_cast<std::size_t>((dot(ways[k], d) + reachMm) / holeMm));
     });
-    const auto best = std::max_element(counts.begin(), counts.end());
-    return {p, 180.0 * static_cast<double>(best - counts.begin()) / directions,
-            *best / perforationLengthMm};
+    const auto best =
+        std::max_element(holes.begin(), holes.end(),
+                         [](const auto& a, const auto& b) { return a.count() < b.count(); });
+    return {p, 180.0 * static_cast<double>(best - holes.begin()) / directions,
+            static_cast<double>(best->count()) / perforationLengthMm};
 }
 
 } // namespace

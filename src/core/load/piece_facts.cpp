@@ -30,31 +30,6 @@ std::optional<double> madeSpacing(const Piece& piece) {
     return list ? medianRowSpacing(**list) : std::nullopt;
 }
 
-std::optional<ColumnWidths> columnsOf(const StitchList& list) {
-    std::optional<ColumnWidths> widths;
-    for (const SewnChain& chain : recogniseStretches(list))
-        for (const SewnStretch& s : chain.stretches) {
-            if (s.kind != StretchKind::satin || s.under || s.rows.size() < leastCrossings) continue;
-            std::vector<double> sizes;
-            for (const SewnRow& row : s.rows)
-                sizes.push_back(distance(chain.rowFrom(row), chain.rowTo(row)));
-            const auto middle = sizes.begin() + static_cast<std::ptrdiff_t>(sizes.size() / 2);
-            std::nth_element(sizes.begin(), middle, sizes.end());
-            const SewnRow& row = s.rows[s.rows.size() / 2];
-            const Vec2 at = lerp(chain.rowFrom(row), chain.rowTo(row), 0.5);
-            if (!widths) widths = ColumnWidths{*middle, *middle, at, at};
-            if (*middle < widths->least) {
-                widths->least = *middle;
-                widths->leastAt = at;
-            }
-            if (*middle > widths->most) {
-                widths->most = *middle;
-                widths->mostAt = at;
-            }
-        }
-    return widths;
-}
-
 void addPeak(const StitchList& own, const LoadMap& all, PieceFacts& facts) {
     const auto map = LoadMap::measure(own);
     if (!map) return;
@@ -85,6 +60,31 @@ void addLengths(const StitchList& list, PieceFacts& facts) {
 }
 
 } // namespace
+
+std::optional<ColumnWidths> columnsOf(const StitchList& list) {
+    std::optional<ColumnWidths> widths;
+    for (const SewnChain& chain : recogniseStretches(list))
+        for (const SewnStretch& s : chain.stretches) {
+            if (s.kind != StretchKind::satin || s.under || s.rows.size() < leastCrossings) continue;
+            std::vector<double> sizes;
+            for (const SewnRow& row : s.rows)
+                sizes.push_back(distance(chain.rowFrom(row), chain.rowTo(row)));
+            const auto middle = sizes.begin() + static_cast<std::ptrdiff_t>(sizes.size() / 2);
+            std::nth_element(sizes.begin(), middle, sizes.end());
+            const SewnRow& row = s.rows[s.rows.size() / 2];
+            const Vec2 at = lerp(chain.rowFrom(row), chain.rowTo(row), 0.5);
+            if (!widths) widths = ColumnWidths{*middle, *middle, at, at};
+            if (*middle < widths->least) {
+                widths->least = *middle;
+                widths->leastAt = at;
+            }
+            if (*middle > widths->most) {
+                widths->most = *middle;
+                widths->mostAt = at;
+            }
+        }
+    return widths;
+}
 
 std::vector<PieceFacts> pieceFacts(const Job& job, const StitchedJob& stitched, const LoadMap& map,
                                    std::stop_token stop) {

@@ -14,6 +14,9 @@ struct ColumnWidths {
     Vec2 leastAt, mostAt;       ///< cloth frame
 };
 
+/// Of the satins in a list; nothing without any.
+std::optional<ColumnWidths> columnsOf(const StitchList& list);
+
 /// What a piece is made of, in numbers.
 struct PieceFacts {
     std::string piece;

@@ -169,17 +169,18 @@ std::size_t findRemedies(const WeighedJob& weighed, std::vector<Finding>& findin
 void takeRemedies(Finding& finding, std::vector<Remedy> remedies) {
     finding.remediesOpen = false;
     finding.remedies = std::move(remedies);
-    if (!finding.remedies.empty()) return;
-    if (const std::string words = lastResort(finding); !words.empty()) finding.cause += " " + words;
+    if (finding.remedies.empty() && finding.advice.empty()) finding.advice = lastResort(finding);
 }
 
 std::string lastResort(const Finding& finding) {
-    if (finding.kind != "layers" && finding.kind != "hits") return {};
+    const bool load = finding.kind == "layers" || finding.kind == "hits";
+    if (!load) return {};
     return finding.pieces.size() > 1
                ? "Nothing that was tried mends it: take one of the pieces away there, choose a "
                  "firmer cloth, or try it on a scrap first, slowly, with eye protection."
-               : "Nothing that was tried mends it: choose another design or a firmer cloth, or try "
-                 "it on a scrap first, slowly, with eye protection.";
+               : "Nothing that was tried mends it: sew it larger, draw or digitize that place with "
+                 "less thread, choose a firmer cloth, or try it on a scrap first, slowly, with eye "
+                 "protection.";
 }
 
 } // namespace rapt

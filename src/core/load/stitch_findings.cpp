@@ -3,6 +3,7 @@
 #include "load/load_findings.h"
 
 #include "job/edit_weigh.h"
+#include "job/stitching.h"
 #include "thread/measures.h"
 
 #include <fmt/format.h>
@@ -14,6 +15,11 @@ namespace {
 constexpr double shortShare = 0.02;
 // Rows farther apart than this many thread widths let the cloth be seen.
 constexpr double gapeShare = 1.25;
+
+/// With another decimal where both would read alike.
+std::string widthText(double mm, double other) {
+    return fmt::format("{:.{}f}", mm, std::abs(mm - other) < 0.1 ? 2 : 1);
+}
 
 class StitchJudge {
 public:
@@ -78,6 +84,8 @@ private:
                 fmt::format("{}: {:.0f} % of the stitches are shorter than {:.1f} mm and may break "
                             "the thread",
                             piece.name, share * 100, shortStitchMm));
+        f.advice = "Sew it larger or with a thinner thread, slowly, or lay those places "
+                   "with longer stitches.";
         if (piece.keep != Keep::stitches || !isResized(piece)) return;
         f.cause = shrunkCause(piece);
         f.remediesOpen = true;
@@ -100,10 +108,11 @@ private:
                 facts.peakAt.value_or(Vec2{piece.pose.x, piece.pose.y}), *facts.spacingNowMm, limit,
                 fmt::format("{}: rows lie {:.2f} mm apart; over {:.2f} mm the cloth shows",
                             piece.name, *facts.spacingNowMm, limit));
-        f.cause = piece.respacing.spacingMm
-                      ? "It is laid with a wide row spacing."
-                      : fmt::format("It is enlarged to {:.0f} % and its rows went along.",
-                                    100 * std::sqrt(facts.scaleX * facts.scaleY));
+        const double scale = std::sqrt(facts.scaleX * facts.scaleY);
+        f.cause =
+            piece.respacing.spacingMm || scale <= 1.005
+                ? "It is laid with a wide row spacing."
+                : fmt::format("It is enlarged to {:.0f} % and its rows went along.", 100 * scale);
         f.remediesOpen = true;
     }
 
@@ -115,20 +124,28 @@ private:
         if (c.least < fabric.leastColumnMm) {
             Finding& f = add(Severity::caution, "column-thin", piece, c.leastAt, c.least,
                              fabric.leastColumnMm,
-                             fmt::format("{}: a satin is only {:.1f} mm wide; {} wants {:.1f} mm",
-                                         piece.name, c.least, fabric.name, fabric.leastColumnMm));
+                             fmt::format("{}: a satin is only {} mm wide; {} wants {} mm",
+                                         piece.name, widthText(c.least, fabric.leastColumnMm),
+                                         fabric.name, widthText(fabric.leastColumnMm, c.least)));
             f.cause = "Narrow columns sink into the cloth.";
+            f.advice = "Sew that part as a run, draw it wider, or put a topper on the cloth.";
             const double factor = fabric.leastColumnMm / c.least * 1.01;
             if (factor < 2 && !piece.locked) {
                 Pose larger = piece.pose;
                 larger.scaleX *= factor;
                 larger.scaleY *= factor;
-                f.remedies = {{RemedyKind::size,
-                               fmt::format("Enlarge {} to {:.0f} %", piece.name,
-                                           100 * factor * std::sqrt(facts.scaleX * facts.scaleY)),
-                               fmt::format("{:.1f} → {:.1f} mm", c.least, c.least * factor),
-                               setPose(piece.id, larger, "Enlarge " + piece.name), c.least,
-                               c.least * factor}};
+                // Slanted crossings and what is sewn at a fixed width do not grow with it.
+                Piece grown = piece;
+                grown.pose = larger;
+                const auto sewn = stitchPiece(grown);
+                const auto now = sewn ? columnsOf(**sewn) : std::nullopt;
+                if (now && now->least >= fabric.leastColumnMm)
+                    f.remedies = {
+                        {RemedyKind::size,
+                         fmt::format("Enlarge {} to {:.0f} %", piece.name,
+                                     100 * factor * std::sqrt(facts.scaleX * facts.scaleY)),
+                         fmt::format("{:.2f} → {:.2f} mm", c.least, now->least),
+                         setPose(piece.id, larger, "Enlarge " + piece.name), c.least, now->least}};
             }
         }
         if (c.most > fabric.mostColumnMm) {
@@ -138,6 +155,7 @@ private:
                                 "snag",
                                 piece.name, c.most, fabric.name, fabric.mostColumnMm));
             f.cause = "Long loose stitches catch.";
+            f.advice = "Sew it as a fill, or divide it along its length.";
             f.remediesOpen = true;
         }
     }

@@ -279,7 +279,10 @@ Result<std::vector<HoopingList>> correctedLists(const Job& job, std::vector<Hoop
         const int number = static_cast<int>(i) + 1;
         const AppliedCorrection applied = appliedCorrection(job, number);
         // What cannot be followed is refused, not sewn as if nothing had been seen.
-        if (which == Corrected::unlessRefused)
+        const Registration* r = job.registration(number);
+        const bool wanted =
+            which == Corrected::unlessRefused || (r && r->choice == CorrectionChoice::corrected);
+        if (wanted)
             if (const std::string why = notToFollow(applied); !why.empty())
                 return cannotDo(fmt::format("hooping {}: {}", number, why));
         if (!applied.isSewn(which)) continue;

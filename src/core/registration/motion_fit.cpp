@@ -265,7 +265,8 @@ std::optional<double> squareErrorOfPlaces(const PlaceSums& s) {
     return departure({map(0, 0), map(1, 0)}, {map(0, 1), map(1, 1)});
 }
 
-/// 1σ of it: the images of the two axes err independently across themselves, by the weights' inverse.
+/// 1σ of it: the images of the two axes err independently across themselves, by the weights'
+/// inverse.
 double squareSigmaOfPlaces(const PlaceSums& s) {
     return std::sqrt(s.planned.inverse().trace()) * degreesPerRadian;
 }

@@ -25,8 +25,12 @@ public:
                 continue;
             }
             const auto report = fitOf(r);
-            if (!report) continue;
+            if (!report) {
+                unfit(r, report.error());
+                continue;
+            }
             suspect(r, *report);
+            redo(r, *report);
             square(r, *report);
             stretch(r, *report);
             field(r);
@@ -50,6 +54,26 @@ private:
         add(r, Severity::caution, "register-outdated",
             "it was registered before its place in the plan changed")
             .cause = "Scan or measure it again; what was seen belongs to the old place";
+    }
+
+    /// What was seen gives no correction; it is sewn as planned then, if anybody says so.
+    void unfit(const Registration& r, const Error& error) {
+        if (r.choice == CorrectionChoice::asPlanned) return;
+        Finding& f = add(r, Severity::caution, "register-unfit",
+                         "what was seen gives no correction: " + error.reason);
+        f.advice = "Measure another mark or take a wrong one out; or choose to sew it as planned.";
+    }
+
+    void redo(const Registration& r, const ObservationReport& report) {
+        if (report.verdict != Verdict::redo) return;
+        const bool asPlanned = r.choice == CorrectionChoice::asPlanned;
+        Finding& f = add(r, asPlanned ? Severity::caution : Severity::stop, "register-redo",
+                         fmt::format("what was seen does not fit the plan: {:.2f} mm RMS, {:.1f} "
+                                     "times what its uncertainty explains",
+                                     report.fit.rmsMm, report.fit.chi));
+        f.value = report.fit.rmsMm;
+        f.cause = "The cloth is drawn out of shape, or something was measured wrongly";
+        f.advice = "Hoop it again or measure again; nothing is sewn with this correction.";
     }
 
     void suspect(const Registration& r, const ObservationReport& report) {
@@ -78,10 +102,9 @@ private:
             return distance(o->seenLine.front(), o->seenLine.back());
         };
         const Observation* shorter = span(lines[0]) < span(lines[1]) ? lines[0] : lines[1];
-        Finding& f =
-            add(r, *askew < squareCautionDeg ? Severity::note : Severity::caution,
-                "register-square",
-                fmt::format("the datum lines are {:.1f}° out of square", *askew));
+        Finding& f = add(r, *askew < squareCautionDeg ? Severity::note : Severity::caution,
+                         "register-square",
+                         fmt::format("the datum lines are {:.1f}° out of square", *askew));
         f.value = *askew;
         f.limit = squareNoteDeg;
         f.cause = fmt::format("Draw the {} again: it is the shorter one, and told less surely",

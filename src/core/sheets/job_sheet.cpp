@@ -122,7 +122,7 @@ void writeFindings(FlowingPages& flow, const SheetContent& c) {
                            : f.severity == Severity::caution ? "Caution"
                                                              : "Note";
         std::string words = fmt::format("{}: {}.", word, f.text);
-        if (!f.cause.empty()) words += " " + f.cause + ".";
+        if (const std::string why = f.why(); !why.empty()) words += " " + why;
         flow.write(words, textMm, f.severity == Severity::stop);
     }
 }

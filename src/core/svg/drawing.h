@@ -27,8 +27,11 @@ struct DrawnItem {
     std::optional<Rgb> fill;
     bool evenOdd = false; ///< fill rule; otherwise non-zero
     std::optional<Rgb> stroke;
+    double fillOpacity = 1, strokeOpacity = 1; ///< with those of the groups around it
+    Contours clip; ///< what of it is seen (clip paths, intersected); empty: all
     double strokeMm = 0;
     LineCap cap = LineCap::butt;
+    bool onGround = false; ///< its strokes lie on areas that are sewn already
 };
 
 /// What was read from a file.

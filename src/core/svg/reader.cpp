@@ -323,10 +323,66 @@ private:
         }
         const svg::Style style = sheet.apply(element, parent);
         if (!style.displayed || isNotPainted(name)) return;
-        if (*element.attribute("clip-path").value()) missing.insert("clip-path: not cut");
         if (*element.attribute("mask").value()) missing.insert("mask: not applied");
         if (*element.attribute("filter").value()) missing.insert("filter: not applied");
         const Geom::Affine map = transformOf(element) * parentMap;
+        const std::optional<Contours> around = clip;
+        takeClip(element, map);
+        walkPainted(element, name, map, style, depth);
+        clip = around;
+    }
+
+    /// What clips the element, within what clips those around it.
+    void takeClip(const xml_node& element, const Geom::Affine& map) {
+        std::string_view wanted = element.attribute("clip-path").value();
+        if (const std::string_view css = element.attribute("style").value();
+            wanted.empty() && css.find("clip-path:") != std::string_view::npos)
+            wanted = css.substr(css.find("clip-path:") + 10);
+        if (const std::size_t end = wanted.find(';'); end != std::string_view::npos)
+            wanted = wanted.substr(0, end);
+        const std::size_t hash = wanted.find('#');
+        if (hash == std::string_view::npos) return;
+        const auto it = ids.find(
+            std::string(wanted.substr(hash + 1, wanted.find_first_of("'\")", hash) - hash - 1)));
+        if (it == ids.end() || std::string_view(it->second.name()) != "clipPath") return;
+        if (std::string_view(it->second.attribute("clipPathUnits").value()) ==
+            "objectBoundingBox") {
+            missing.insert("clip-path in parts of a box: not cut");
+            return;
+        }
+        Contours area;
+        const Geom::Affine own = transformOf(it->second) * map;
+        for (const xml_node& child : it->second.children()) {
+            xml_node shape = child;
+            Geom::Affine at = transformOf(child) * own;
+            if (std::string_view(child.name()) == "use") {
+                std::string href = child.attribute("href").value();
+                if (href.empty()) href = child.attribute("xlink:href").value();
+                const auto target = ids.find(href.empty() ? href : href.substr(1));
+                if (target == ids.end()) continue;
+                at = transformOf(target->second) * innerMap(child, at);
+                shape = target->second;
+            }
+            const auto paths = outlineOf(shape);
+            if (!paths) continue;
+            for (const Geom::Path& path : *paths* at) {
+                SubPath line = flat(path);
+                points += line.points.size();
+                if (points > maxPoints)
+                    throw SvgError{"", fmt::format("has more than {} points", maxPoints)};
+                if (line.points.size() > 2) area.push_back(std::move(line.points));
+            }
+        }
+        if (sweepWork(area) > mostSweepWork) {
+            missing.insert("clip-path with more edges than can be worked out: not cut");
+            return;
+        }
+        area = unitedNonZero(area);
+        clip = clip ? intersectionOf(*clip, area) : std::move(area);
+    }
+
+    void walkPainted(const xml_node& element, std::string_view name, const Geom::Affine& map,
+                     const svg::Style& style, int depth) {
         if (name == "g" || name == "a" || name == "svg" || name == "switch") {
             walkChildren(element, name == "svg" ? innerMap(element, map) : map, style, depth + 1);
         } else if (name == "use") {
@@ -375,7 +431,9 @@ private:
         inUse.erase(href);
     }
 
-    std::optional<Rgb> colourOf(std::string paint, const svg::Style& style, const char* what) {
+    /// The colour of a paint; what a gradient is transparent goes into `opacity`.
+    std::optional<Rgb> colourOf(std::string paint, const svg::Style& style, const char* what,
+                                double& opacity) {
         if (paint == "none" || paint == "transparent") return std::nullopt;
         if (paint == "currentColor") paint = style.colour;
         if (paint.starts_with("url(")) {
@@ -384,34 +442,72 @@ private:
             const std::string id =
                 hash == std::string::npos ? "" : paint.substr(hash + 1, end - hash - 1);
             missing.insert(fmt::format("{} by gradient or pattern: one colour is taken", what));
-            return firstStop(id, 0).value_or(Rgb{90, 90, 90});
+            const auto mean = meanOf(id, 0);
+            if (mean) opacity *= mean->opacity;
+            return mean ? mean->colour : Rgb{90, 90, 90};
         }
         if (const auto colour = svg::parseColour(paint)) return colour;
         missing.insert(fmt::format("colour '{}': grey is taken", paint));
         return Rgb{90, 90, 90};
     }
 
-    /// The first colour of a gradient, which may borrow its stops from another.
-    std::optional<Rgb> firstStop(const std::string& id, int depth) {
+    struct Mean {
+        Rgb colour;
+        double opacity = 1;
+    };
+    /// The mean colour of a gradient over its length, which may borrow its stops from another.
+    std::optional<Mean> meanOf(const std::string& id, int depth) {
         const auto it = ids.find(id);
         if (it == ids.end() || depth > 8) return std::nullopt;
-        for (const xml_node& stop : it->second.children("stop")) {
-            std::string_view style = stop.attribute("style").value();
-            const std::size_t at = style.find("stop-color:");
-            const std::string_view colour =
-                at == std::string_view::npos
-                    ? std::string_view(stop.attribute("stop-color").value())
-                    : style.substr(at + 11, style.find(';', at) - at - 11);
-            if (const auto c = svg::parseColour(colour)) return c;
+        struct Stop {
+            double at, r, g, b, alpha;
+        };
+        std::vector<Stop> stops;
+        for (const xml_node& node : it->second.children("stop")) {
+            const auto property = [&](const char* name) {
+                const std::string_view style = node.attribute("style").value();
+                const std::string key = std::string(name) + ":";
+                const std::size_t at = style.find(key);
+                return at == std::string_view::npos
+                           ? std::string_view(node.attribute(name).value())
+                           : style.substr(at + key.size(), style.find(';', at) - at - key.size());
+            };
+            const Rgb c = svg::parseColour(trimmed(property("stop-color"))).value_or(Rgb{0, 0, 0});
+            const double at = svg::parseShare(node.attribute("offset").value()).value_or(0);
+            const double alpha = svg::parseShare(property("stop-opacity")).value_or(1);
+            stops.push_back({stops.empty() ? at : std::max(at, stops.back().at), double(c.r),
+                             double(c.g), double(c.b), alpha});
         }
-        std::string href = it->second.attribute("href").value();
-        if (href.empty()) href = it->second.attribute("xlink:href").value();
-        return href.starts_with('#') ? firstStop(href.substr(1), depth + 1) : std::nullopt;
+        if (stops.empty()) {
+            std::string href = it->second.attribute("href").value();
+            if (href.empty()) href = it->second.attribute("xlink:href").value();
+            return href.starts_with('#') ? meanOf(href.substr(1), depth + 1) : std::nullopt;
+        }
+        stops.insert(stops.begin(), stops.front());
+        stops.front().at = 0;
+        stops.push_back(stops.back());
+        stops.back().at = 1;
+        double r = 0, g = 0, b = 0, alpha = 0;
+        for (std::size_t k = 1; k < stops.size(); ++k) {
+            const Stop &p = stops[k - 1], &q = stops[k];
+            const double share = (q.at - p.at) / 2;
+            for (const Stop* s : {&p, &q}) {
+                r += share * s->alpha * s->r;
+                g += share * s->alpha * s->g;
+                b += share * s->alpha * s->b;
+                alpha += share * s->alpha;
+            }
+        }
+        const auto byte = [&](double sum) {
+            return static_cast<std::uint8_t>(
+                std::clamp(std::lround(sum / std::max(1e-9, alpha)), 0L, 255L));
+        };
+        return Mean{{byte(r), byte(g), byte(b)}, alpha};
     }
 
     void paint(const xml_node& element, const Geom::PathVector& paths, const Geom::Affine& map,
                const svg::Style& style) {
-        if (!style.visible || paths.empty()) return;
+        if (!style.visible || paths.empty() || (clip && clip->empty())) return;
         DrawnItem item;
         item.name = element.attribute("inkscape:label").value();
         if (item.name.empty()) item.name = element.child("title").text().get();
@@ -419,8 +515,11 @@ private:
         if (item.name.empty())
             item.name = fmt::format("{} {}", element.name(), drawing.items.size() + 1);
         const bool line = std::string_view(element.name()) == "line";
-        item.fill = line ? std::nullopt : colourOf(style.fill, style, "fill");
-        item.stroke = colourOf(style.stroke, style, "stroke");
+        item.fillOpacity = style.opacity * style.fillOpacity;
+        item.strokeOpacity = style.opacity * style.strokeOpacity;
+        item.fill = line ? std::nullopt : colourOf(style.fill, style, "fill", item.fillOpacity);
+        item.stroke = colourOf(style.stroke, style, "stroke", item.strokeOpacity);
+        if (clip) item.clip = *clip;
         item.evenOdd = style.fillRule == "evenodd";
         item.cap = style.cap == "round"    ? LineCap::round
                    : style.cap == "square" ? LineCap::square
@@ -458,6 +557,7 @@ private:
     std::map<std::string, xml_node> ids;
     std::set<std::string> missing;
     std::set<std::string> inUse;
+    std::optional<Contours> clip; ///< of the element that is walked
     int elements = 0;
     std::size_t points = 0;
 };

@@ -1,6 +1,8 @@
 #include "svg/style.h"
 
+#include <algorithm>
 #include <charconv>
+#include <cmath>
 #include <cstring>
 
 namespace rapt::svg {
@@ -16,6 +18,9 @@ void setProperty(Style& style, std::string_view name, std::string_view value) {
     if (name == "stroke-linecap") style.cap = v;
     if (name == "stroke-dasharray") style.dashes = v;
     if (name == "color") style.colour = v;
+    if (name == "opacity") style.ownOpacity = parseShare(v).value_or(1);
+    if (name == "fill-opacity") style.fillOpacity = parseShare(v).value_or(style.fillOpacity);
+    if (name == "stroke-opacity") style.strokeOpacity = parseShare(v).value_or(style.strokeOpacity);
     if (name == "visibility") style.visible = v == "visible";
     if (name == "display" && v == "none") style.displayed = false;
 }
@@ -46,6 +51,15 @@ std::string withoutComments(std::string css) {
 }
 
 } // namespace
+
+std::optional<double> parseShare(std::string_view text) {
+    text = trimmed(text);
+    double value = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+    if (error != std::errc() || !std::isfinite(value)) return std::nullopt;
+    if (trimmed(text.substr(static_cast<std::size_t>(end - text.data()))) == "%") value /= 100;
+    return std::clamp(value, 0.0, 1.0);
+}
 
 std::optional<double> parseLengthPx(std::string_view text) {
     text = trimmed(text);
@@ -102,6 +116,7 @@ void Sheet::applyRule(const std::string& selector, Style& style) const {
 
 Style Sheet::apply(const pugi::xml_node& element, const Style& parent) const {
     Style style = parent;
+    style.ownOpacity = 1;
     // Presentation attributes weigh least, then sheets by their selectors, then the style
     // attribute.
     for (const pugi::xml_attribute& a : element.attributes())
@@ -117,6 +132,7 @@ Style Sheet::apply(const pugi::xml_node& element, const Style& parent) const {
         applyRule(std::string("#") + element.attribute("id").value(), style);
     eachDeclaration(element.attribute("style").value(),
                     [&](std::string_view n, std::string_view v) { setProperty(style, n, v); });
+    style.opacity = parent.opacity * style.ownOpacity;
     return style;
 }
 

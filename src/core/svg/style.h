@@ -18,6 +18,9 @@ namespace rapt::svg {
 /// `#rgb`, `#rrggbb`, `rgb(…)` with numbers or per cent, and the CSS colour names.
 std::optional<Rgb> parseColour(std::string_view text);
 
+/// A number or a percentage from 0 to 1, clamped; nothing for anything else.
+std::optional<double> parseShare(std::string_view text);
+
 /// A length with its unit in user units (1/96 inch); `em` and per cent are not read.
 std::optional<double> parseLengthPx(std::string_view text);
 
@@ -30,6 +33,9 @@ struct Style {
     std::string cap = "butt";
     std::string dashes = "none";
     std::string colour = "black";
+    double opacity = 1;    ///< of the element and all around it
+    double ownOpacity = 1; ///< of the element alone
+    double fillOpacity = 1, strokeOpacity = 1;
     bool visible = true;
     bool displayed = true; ///< not inherited upwards: a hidden group hides all in it
 };

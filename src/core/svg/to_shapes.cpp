@@ -16,6 +16,7 @@ constexpr double tripleRunFromMm = 0.5;
 constexpr double satinUpToMm = snagStitchMm;
 constexpr double narrowUpToMm = 5.0;
 constexpr double leastMm = 0.3;
+constexpr double raggedMm = 2.5; ///< mean width of an area: twice its size over its edge
 constexpr std::size_t mostAreas = 20'000; ///< of one element
 constexpr double runStitchMm = 2.5;
 // Two axes as like as this have no long one.
@@ -45,7 +46,9 @@ private:
         p.stitchLengthMm = options.stitchLengthMm;
         if (kind == StitchKind::run && !options.lengthAsked) p.stitchLengthMm = runStitchMm;
         if (kind != StitchKind::run) {
-            p.underlay = options.underlay.value_or(usualUnderlay(kind));
+            // What lies on sewn ground has its underlay there.
+            p.underlay = item.onGround ? Underlay::none
+                                       : options.underlay.value_or(usualUnderlay(kind));
             p.pullMm = options.pullMm;
         }
         return p;
@@ -78,6 +81,11 @@ private:
             }
         ShapePart fill = part(StitchKind::fill, colour);
         fill.angleDeg = options.angleDeg.value_or(longAxisDeg(area));
+        // Where rows are short, their ends already carry what an underlay would.
+        double around = 0;
+        for (const Polyline& c : area) around += lengthOf(c) + distance(c.back(), c.front());
+        if (!options.underlay && 2 * areaOf(area) < raggedMm * around)
+            fill.underlay = Underlay::none;
         fill.lines = std::move(area);
         shape.parts.push_back(std::move(fill));
     }

@@ -1,5 +1,6 @@
 #include "cli/planned.h"
 
+#include "divide/self_hooping.h"
 #include "formats/job_file.h"
 #include "job/edit.h"
 #include "registration/correction.h"
@@ -23,7 +24,7 @@ Status divideNow(Planned& planned, StitchCache& cache) {
     return done();
 }
 
-Status fillIn(Planned& planned, const std::string& machine) {
+Status fillIn(Planned& planned, const std::string& machine, bool mayDivide) {
     const auto found =
         planned.library.machine(machine.empty() ? planned.job.brief.machine : machine);
     if (!found) return found.error();
@@ -32,9 +33,17 @@ Status fillIn(Planned& planned, const std::string& machine) {
     if (!fabric) return fabric.error();
     planned.fabric = *fabric;
     StitchCache cache;
+    if (!machine.empty() && planned.job.hoopings.empty()) planned.job.brief.machine = machine;
     if (planned.job.hoopings.empty()) {
-        const Status divided = divideNow(planned, cache);
-        if (!divided) return divided;
+        auto hooped = hoopedByItself(planned.job, planned.library, cache);
+        if (!hooped) return hooped.error();
+        if (*hooped) {
+            planned.job = std::move(**hooped);
+        } else if (!mayDivide) {
+            return hoopedOrReason(planned.job, planned.library, cache).error();
+        } else if (const Status divided = divideNow(planned, cache); !divided) {
+            return divided;
+        }
     }
     if (planned.job.hoopings.empty()) return cannotDo("the job has no stitches");
     auto lists = hoopingLists(planned.job, planned.library, &cache);
@@ -48,7 +57,7 @@ Status fillIn(Planned& planned, const std::string& machine) {
 
 } // namespace
 
-Result<Planned> plannedJob(const std::string& path, const std::string& machine) {
+Result<Planned> plannedJob(const std::string& path, const std::string& machine, bool mayDivide) {
     auto job = readJobFile(path);
     if (!job) return job.error();
     auto lib = library();
@@ -56,7 +65,7 @@ Result<Planned> plannedJob(const std::string& path, const std::string& machine) 
     Planned planned;
     planned.job = std::move(*job);
     planned.library = std::move(*lib);
-    const Status filled = fillIn(planned, machine);
+    const Status filled = fillIn(planned, machine, mayDivide);
     if (!filled) return filled.error().inside(path);
     return planned;
 }

@@ -17,8 +17,9 @@ struct Planned {
     bool dividedNow = false;        ///< it had no plan
 };
 
-/// Reads a job; one without a plan is divided as `divide` does. `machine` is an id, or empty for
-/// the job's own.
-Result<Planned> plannedJob(const std::string& path, const std::string& machine);
+/// Reads a job; one without a plan that fits one frame is hooped by itself, another is divided as
+/// `divide` does where `mayDivide`, else it is an error that names `divide`. `machine` is an id, or
+/// empty for the job's own.
+Result<Planned> plannedJob(const std::string& path, const std::string& machine, bool mayDivide);
 
 } // namespace rapt::cli

@@ -6,6 +6,7 @@
 #include "base/number.h"
 #include "divide/hooping_lists.h"
 #include "divide/near_miss.h"
+#include "divide/self_hooping.h"
 #include "formats/job_file.h"
 #include "formats/observations_file.h"
 #include "job/edit.h"
@@ -149,11 +150,16 @@ Outcome divide(const DivideArguments& a) {
 }
 
 Outcome exportAll(const std::string& path, const std::string& folder, bool corrected) {
-    const Result<Job> job = readJobFile(path);
+    Result<Job> job = readJobFile(path);
     if (!job) return job.error();
     const Result<Library> lib = library();
     if (!lib) return lib.error();
-    auto lists = hoopingLists(*job, *lib);
+    StitchCache cache;
+    if (job->hoopings.empty()) {
+        job = hoopedOrReason(*job, *lib, cache);
+        if (!job) return job.error().inside(path);
+    }
+    auto lists = hoopingLists(*job, *lib, &cache);
     if (lists && corrected) lists = correctedLists(*job, std::move(*lists), *lib);
     if (!lists) return lists.error().inside(path);
     const auto names = exportHoopings(*job, *lists, folder);

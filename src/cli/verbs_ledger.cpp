@@ -104,7 +104,7 @@ Result<StitchOut> recordOf(const AddArguments& a) {
     const auto shop = loadShop(dataFolder(), userDataFolder());
     if (!shop) return shop.error();
     // One that no frame holds was sewn all the same, or there would be nothing to keep.
-    const auto planned = plannedJob(a.path, a.machine);
+    const auto planned = plannedJob(a.path, a.machine, true);
     const Planned* p = planned ? &*planned : nullptr;
     const auto machine = lib->machine(a.machine.empty() ? job->brief.machine : a.machine);
     if (!machine) return machine.error();

@@ -5,6 +5,7 @@
 #include "base/file_io.h"
 #include "base/paths.h"
 #include "check/check.h"
+#include "divide/self_hooping.h"
 #include "formats/job_file.h"
 #include "formats/needles_file.h"
 #include "formats/palette_files.h"
@@ -23,6 +24,9 @@ struct PrintArguments {
     std::string path, out;
     std::string paper = "a4";
     bool mirror = false, outline = false, chart = false;
+    std::optional<int> hooping; ///< of a template: what it shows
+    std::string piece;
+    bool cloth = false;
     double grid = 0, cut = 0;
 
     TemplateOptions options() const {
@@ -65,21 +69,39 @@ Outcome written(const Result<TemplateDocument>& document, const PrintArguments& 
 Outcome printTemplate(const PrintArguments& a) {
     const Result<DesignOrJob> input = readDesignOrJob(a.path);
     if (!input) return input.error();
-    TemplateContent content;
-    StitchList stitches;
-    if (input->job) {
-        Result<StitchedJob> stitched = stitchJob(*input->job);
-        if (!stitched) return stitched.error().inside(a.path);
-        stitches = std::move(stitched->list);
-        const Result<Library> lib = library();
-        if (!lib) return lib.error();
-        content = templateOf(*input->job, stitches, *lib);
-    } else {
-        stitches = *input->design;
-        content.title = stitches.name.empty() ? "Design" : stitches.name;
-        content.stitches = &stitches;
+    if (!input->job) {
+        if (a.hooping || !a.piece.empty() || a.cloth)
+            return cannotDo("a design alone has no hoopings, pieces or cloth", {}, a.path);
+        TemplateContent content;
+        content.title = input->design->name.empty() ? "Design" : input->design->name;
+        content.stitches = &*input->design;
+        return written(makeTemplate(content, a.options()), a);
     }
-    return written(makeTemplate(content, a.options()), a);
+    const Result<Library> lib = library();
+    if (!lib) return lib.error();
+    StitchCache cache;
+    Job job = *input->job;
+    if (job.hoopings.empty() && !a.cloth && a.piece.empty()) {
+        auto hooped = hoopedByItself(job, *lib, cache);
+        if (hooped && *hooped) job = std::move(**hooped);
+        if (a.hooping && job.hoopings.empty()) {
+            const auto reason = hoopedOrReason(job, *lib, cache);
+            if (!reason) return reason.error().inside(a.path);
+        }
+    }
+    Result<StitchedJob> stitched = stitchJob(job, &cache);
+    if (!stitched) return stitched.error().inside(a.path);
+    if (a.cloth)
+        return written(makeTemplate(templateOf(job, stitched->list, *lib), a.options()), a);
+    std::vector<HoopingList> lists;
+    if (!job.hoopings.empty() && a.piece.empty()) {
+        auto listed = hoopingLists(job, *lib, &cache);
+        if (!listed) return listed.error().inside(a.path);
+        lists = std::move(*listed);
+    }
+    const auto cropped = templateOf(job, *stitched, lists, {a.hooping, a.piece});
+    if (!cropped) return cropped.error().inside(a.path);
+    return written(makeTemplate(cropped->content, a.options()), a);
 }
 
 struct SheetsArguments : PrintArguments {
@@ -121,7 +143,7 @@ Outcome printQuote(const SheetsArguments& a, const Planned& planned) {
 }
 
 Outcome printSheets(const SheetsArguments& a) {
-    const auto planned = plannedJob(a.path, a.machine);
+    const auto planned = plannedJob(a.path, a.machine, a.quote);
     if (!planned) return planned.error();
     if (a.quote) return printQuote(a, *planned);
     StitchCache cache;
@@ -147,6 +169,11 @@ void addPrintVerbs(Run& run) {
     CLI::App* verb =
         run.addVerb("template", "A true-scale template as PDF", [t] { return printTemplate(*t); });
     verb->add_option("DESIGN|JOB", t->path, "stitch list or job")->required();
+    auto* hooping = verb->add_option("--hooping", t->hooping, "this hooping alone (the only one)");
+    auto* piece = verb->add_option("--piece", t->piece, "this piece alone, by its id");
+    auto* cloth = verb->add_flag("--cloth", t->cloth, "the whole cloth, with marks and plan");
+    piece->excludes(hooping);
+    cloth->excludes(hooping)->excludes(piece);
     takePrinting(*verb, *t);
 
     auto p = std::make_shared<SheetsArguments>();

@@ -40,7 +40,7 @@ ordered_json costJson(const Cost& c) {
 }
 
 Outcome estimate(const EstimateArguments& a) {
-    const auto planned = plannedJob(a.path, a.machine);
+    const auto planned = plannedJob(a.path, a.machine, true);
     if (!planned) return planned.error();
     const auto work = workOf(planned->job.hoopings, planned->lists, planned->machine,
                              planned->fabric, planned->library);
@@ -129,7 +129,7 @@ ordered_json logJson(const standins::SewingLog& log) {
 }
 
 Outcome sew(const SewArguments& a) {
-    const auto planned = plannedJob(a.path, a.machine);
+    const auto planned = plannedJob(a.path, a.machine, false);
     if (!planned) return planned.error();
     const auto count = static_cast<int>(planned->lists.size());
     if (a.hooping < 0 || a.hooping > count)
@@ -196,7 +196,7 @@ Result<ordered_json> needlesJson(const Planned& planned, std::string& text) {
 }
 
 Outcome handover(const HandoverArguments& a) {
-    const auto planned = plannedJob(a.path, a.machine);
+    const auto planned = plannedJob(a.path, a.machine, false);
     if (!planned) return planned.error();
     const auto receiver = readStick(a.to, planned->machine);
     if (!receiver) return receiver.error();

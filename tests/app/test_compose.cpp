@@ -249,9 +249,26 @@ private slots:
                               "<rect width='30' height='20' fill='teal'/>"
                               "<circle cx='40' cy='40' r='9' fill='gold'/></svg>");
         QString words;
-        test::answerFileDialog(path, &words);
+        test::answerFileDialog(path);
         w.key(Qt::Key_I, Qt::ControlModifier);
-        QTRY_VERIFY2(words.contains("<text>"), qPrintable(words));
+        test::whenDialogOpens([&](QDialog* dialog) {
+            auto* take = dialog->findChild<QPushButton*>("takeDrawing");
+            QTRY_VERIFY(take->isEnabled());
+            for (auto* edit : dialog->findChildren<QLineEdit*>())
+                if (edit->accessibleName() == "Width") {
+                    edit->setFocus();
+                    edit->selectAll();
+                    QTest::keyClicks(edit, "98");
+                    QTest::keyClick(edit, Qt::Key_Return);
+                }
+            QTRY_VERIFY(take->isEnabled());
+            for (const auto* label : dialog->findChildren<QLabel*>()) words += label->text();
+            QTest::mouseClick(take, Qt::LeftButton);
+        });
+        QTRY_VERIFY2(words.contains("<text>") && words.contains("2 threads"), qPrintable(words));
+        QTRY_VERIFY(!w.job().pieces.empty());
+        w.settle();
+        VERIFY_NEAR(extentsOf(w.session().checked()->stitched().list).width(), 98, 1);
         // Two pieces in one group, chosen together; Alt picks one of them.
         QCOMPARE(w.job().pieces.size(), std::size_t{2});
         QCOMPARE(w.session().selection.ids().size(), std::size_t{2});

@@ -43,6 +43,53 @@ private slots:
         QCOMPARE(ran({"export", at("p.rapt"), "-o", at("out")}).status, 0);
     }
 
+    void whatFitsOneFrameIsHoopedByItself() {
+        // Exported, printed and sewn without a plan; the middle of it is the field's middle.
+        QCOMPARE(ran({"export", demo("library-title"), "-o", at("self")}).status, 0);
+        QCOMPARE(QDir(at("self")).entryList({"*.csv"}).size(), 1);
+        const auto list = readStitchFile(at("self/hooping-01.stitch.csv").toStdString());
+        QVERIFY(list);
+        const Vec2 middle = measure(*list).extents.centre();
+        VERIFY_NEAR(middle.x, 0, 0.02);
+        VERIFY_NEAR(middle.y, 0, 0.02);
+        QCOMPARE(ran({"sheets", demo("library-title"), "-o", at("self.pdf")}).status, 0);
+        // What fits none is not divided in silence; its price is what a plan would cost.
+        for (const QStringList& verb :
+             {QStringList{"export", demo("reading-room-banner"), "-o", at("no")},
+              {"sheets", demo("reading-room-banner"), "-o", at("no.pdf")}}) {
+            const Ran r = ran(verb);
+            QCOMPARE(r.status, 4);
+            QVERIFY2(r.err.contains("divide"), r.err);
+        }
+        QVERIFY(!QFile::exists(at("no")) && !QFile::exists(at("no.pdf")));
+        QCOMPARE(ran({"estimate", demo("reading-room-banner")}).status, 0);
+    }
+
+    void aTemplateIsOnePageOfWhatItIsOf() {
+        const auto pages = [&](const QStringList& more) {
+            QStringList all{"template", demo("library-title"), "-o", at("t.pdf"), "--json"};
+            return ran(all << more).json()["pages"].toInt();
+        };
+        QCOMPARE(pages({}), 1);
+        QCOMPARE(pages({"--piece", "script"}), 1);
+        QCOMPARE(pages({"--hooping", "1", "--paper", "letter", "--mirror"}), 1);
+        QVERIFY(pages({"--cloth"}) > 1);
+        QCOMPARE(ran({"divide", demo("reading-room-banner"), "-o", at("planned.rapt")}).status, 0);
+        const Ran one =
+            ran({"template", at("planned.rapt"), "--hooping", "2", "-o", at("t.pdf"), "--json"});
+        QVERIFY2(one.status == 0, one.err);
+        for (const QStringList& odd : {QStringList{"--piece", "nope"}, {"--hooping", "9"}}) {
+            const Ran r =
+                ran(QStringList{"template", demo("library-title"), "-o", at("odd.pdf")} << odd);
+            QCOMPARE(r.status, 4);
+        }
+        QVERIFY(!QFile::exists(at("odd.pdf")));
+        QCOMPARE(ran({"template", demo("library-title"), "--cloth", "--piece", "script", "-o",
+                      at("odd.pdf")})
+                     .status,
+                 2);
+    }
+
     void whatMustNotBeCutIsRefused() {
         const Ran r = ran({"divide", demo("reading-corner-hanging"), "--hoop", "field-180x130",
                            "--whole", "-o", at("q.rapt")});
@@ -113,8 +160,9 @@ private slots:
             ran({"divide", demo("windsock-border"), "--hoop", "field-180x130", "-o", at("w.rapt")})
                 .status,
             0);
-        const Ran without = ran({"template", demo("windsock-border"), "-o", at("a.pdf"), "--json"});
-        const Ran with = ran({"template", at("w.rapt"), "-o", at("b.pdf"), "--json"});
+        const Ran without =
+            ran({"template", demo("windsock-border"), "--cloth", "-o", at("a.pdf"), "--json"});
+        const Ran with = ran({"template", at("w.rapt"), "--cloth", "-o", at("b.pdf"), "--json"});
         QVERIFY(with.json()["pages"].toInt() > without.json()["pages"].toInt());
         QProcess text;
         text.start("pdftotext", {at("b.pdf"), "-"});

@@ -77,8 +77,8 @@ double barOn(Image& page) {
 /// From the first to the last mark of a row, mm: of the rows about so wide the middle one.
 double widthOfRows(Image& page, double about) {
     std::vector<double> widths;
-    // Between the head and the end of the content.
-    for (int y = 50 * dpi / 25; y < 80 * dpi / 25; ++y) {
+    // Between the head and the foot.
+    for (int y = 50 * dpi / 25; y < page.height - 30 * dpi / 25; ++y) {
         int first = -1, last = -1;
         for (int x = 0; x < page.width; ++x)
             if (page.at(x, y)[0] < 215) {

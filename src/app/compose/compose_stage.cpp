@@ -2,6 +2,7 @@
 
 #include "app/compose/copies_page.h"
 #include "app/compose/draw_page.h"
+#include "app/compose/drawing_dialog.h"
 #include "app/compose/outline_page.h"
 #include "app/compose/place_page.h"
 #include "app/compose/size_page.h"
@@ -249,12 +250,17 @@ Status ComposeStage::bringIn(const QString& path, Vec2 at) {
 }
 
 Status ComposeStage::bringInDrawing(const QString& path, Vec2 at) {
-    const auto drawn = readDrawing(path);
+    auto drawn = readDrawing(path);
     if (!drawn) return drawn.error();
-    std::vector<std::string> unsupported = drawn->unsupported;
-    std::vector<Piece> pieces = piecesOf(*drawn, session.importOptions(), unsupported);
-    if (pieces.empty()) return nothingToSew(unsupported, path.toStdString());
     const std::string base = QFileInfo(path).fileName().section('.', 0, 0).toStdString();
+    DrawingDialog dialog(session, std::move(*drawn), QString::fromStdString(base), window());
+    if (dialog.exec() != QDialog::Accepted) return done();
+    std::vector<std::string> told = dialog.drawing().unsupported, unsupported = told;
+    std::vector<Piece> pieces = piecesOf(dialog.drawing(), session.importOptions(), unsupported);
+    if (pieces.empty()) return nothingToSew(unsupported, path.toStdString());
+    // What the dialog showed is not said again.
+    unsupported.erase(unsupported.begin(),
+                      unsupported.begin() + static_cast<std::ptrdiff_t>(told.size()));
     Box box;
     for (const Piece& p : pieces)
         for (const ShapePart& part : std::get<ShapeContent>(p.content).shape->parts)

@@ -10,7 +10,7 @@
 namespace rapt::app {
 
 SheetsPage::SheetsPage(Session& s, SheetPreview& p)
-    : Page(s), preview(p), paper(new QComboBox), look(new QComboBox),
+    : Page(s), preview(p), paper(new QComboBox), look(new QComboBox), scope(new QComboBox),
       mirror(new QCheckBox(tr("Mirrored, for marking from behind"))),
       grid(new LengthEdit(s, tr("Grid"))), cut(new LengthEdit(s, tr("Cut line"))),
       note(wordsLabel()) {
@@ -61,6 +61,9 @@ SheetsPage::SheetsPage(Session& s, SheetPreview& p)
     saveButton->setProperty("main", true);
     printButton = button(tr("Print…"), "printSheets", [this] { preview.printShown(window()); });
     column->addLayout(sideBySide({saveButton, printButton}));
+    scope->addItems({tr("the chosen hooping"), tr("the chosen piece"), tr("the whole cloth")});
+    scope->setObjectName("templateScope");
+    column->addLayout(row(tr("Of"), scope));
     column->addWidget(button(tr("Template alone as PDF…"), "template", [this] { saveTemplate(); }));
     note->setObjectName("done");
     column->addWidget(note);
@@ -145,13 +148,33 @@ void SheetsPage::save() {
     });
 }
 
+/// One hooping or piece on one page where it fits, or the cloth over as many as it takes.
+Result<TemplateDocument> SheetsPage::makeScoped() const {
+    const Derived& d = *session.checked();
+    if (scope->currentIndex() == 2)
+        return makeTemplate(templateOf(session.job(), d.stitched().list, session.library),
+                            printing());
+    TemplateScope what;
+    if (scope->currentIndex() == 1) {
+        if (session.selection.ids().size() != 1)
+            return cannotDo("choose one piece first, in Compose");
+        what.piece = session.selection.ids()[0];
+    } else if (!session.job().hoopings.empty()) {
+        what.hooping = session.hooping() + 1;
+    }
+    static const std::vector<HoopingList> none;
+    const auto cropped =
+        templateOf(session.job(), d.stitched(), d.planned ? d.hoopings() : none, what);
+    if (!cropped) return cropped.error();
+    return makeTemplate(cropped->content, printing());
+}
+
 void SheetsPage::saveTemplate() {
     const QString suggestion = QString::fromStdString(session.job().name) + ".pdf";
     const QString path =
         askSaveName(window(), tr("Template as PDF"), suggestion, tr("PDF (*.pdf)"));
     if (path.isEmpty() || !session.checked()) return;
-    const auto document = makeTemplate(
-        templateOf(session.job(), session.checked()->stitched().list, session.library), printing());
+    const auto document = makeScoped();
     if (!document)
         return emit failed(tr("No template"), QString::fromStdString(document.error().line()));
     const Status written = writeWholeFile(path.toStdString(), document->pdf);

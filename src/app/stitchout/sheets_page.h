@@ -21,10 +21,11 @@ private:
     std::optional<SheetInput> input();
     void save();
     void saveTemplate();
+    Result<TemplateDocument> makeScoped() const;
 
     SheetPreview& preview;
     QCheckBox *job, *hoopings, *marking, *layout, *cards, *tags, *board;
-    QComboBox *paper, *look;
+    QComboBox *paper, *look, *scope;
     QCheckBox *mirror, *chart;
     LengthEdit *grid, *cut;
     double gridMm = 0, cutMm = 0;

@@ -1,6 +1,7 @@
 #include "sheets/template_pdf.h"
 
 #include "job/outline.h"
+#include "job/span_list.h"
 #include "thread/measures.h"
 
 #include <fmt/format.h>
@@ -15,13 +16,16 @@ constexpr double threadLineMm = 4.2;
 constexpr double chartLineMm = 4.4;
 constexpr std::size_t mostThreadLines = 8;
 constexpr int maxPages = 400;
-constexpr double hugMm = 0.5; ///< from the thread to its outline
+constexpr double hugMm = 0.5;            ///< from the thread to its outline
+constexpr double shortHeadMm = 14;       ///< of a single page: title, sizes, bar
+constexpr std::size_t mostFootLines = 2; ///< of thread names below a single page
 
 /// How the content is cut into pages.
 struct Tiling {
     Sheet sheet{};
     double tileWidth = 0, tileHeight = 0; ///< of content on one page
     int columns = 1, rows = 1;
+    bool single = false; ///< all on one page, its middle in the middle
     int pages() const { return columns * rows; }
 };
 
@@ -94,7 +98,7 @@ public:
     /// Gives how many pages were drawn.
     Result<int> run(PdfPages& pages, const PdfFonts& fonts) {
         if (measures.extents.empty()) return cannotDo("there are no stitches to draw");
-        const Tiling tiling = bestTiling(fonts);
+        const Tiling tiling = content.cloth ? bestTiling(fonts) : cropped(fonts);
         if (tiling.pages() > maxPages)
             return cannotDo(fmt::format("the template would take {} pages, the most is {}",
                                         tiling.pages(), maxPages));
@@ -104,6 +108,28 @@ public:
     }
 
 private:
+    /// On one page wherever the stitching fits, upright or level.
+    Tiling cropped(const PdfFonts& fonts) {
+        const Sheet upright = sheetOf(options.paper);
+        for (const Sheet sheet : {upright, Sheet{upright.height, upright.width}}) {
+            Tiling t;
+            t.sheet = sheet;
+            t.single = true;
+            t.tileWidth = sheet.width - 2 * marginMm;
+            t.tileHeight = sheet.height - 2 * marginMm - shortHeadMm;
+            if (measures.extents.width() > t.tileWidth || measures.extents.height() > t.tileHeight)
+                continue;
+            wrapThreads(fonts, t.tileWidth);
+            chartNeeded = options.chart;
+            if (threadLines.size() > mostFootLines) {
+                threadLines.resize(mostFootLines);
+                threadLines.back() += "  …";
+            }
+            return t;
+        }
+        return bestTiling(fonts);
+    }
+
     Tiling bestTiling(const PdfFonts& fonts) {
         const Sheet upright = sheetOf(options.paper);
         const Sheet level{upright.height, upright.width};
@@ -167,14 +193,23 @@ private:
         pages.begin(t.sheet.width, t.sheet.height);
         drawHead(pages, t, row, column);
         const double top =
-            marginMm + headMm + threadLineMm * static_cast<double>(threadLines.size());
-        const Vec2 origin{box.minX + column * (t.tileWidth - overlapMm),
-                          box.minY + row * (t.tileHeight - overlapMm)};
+            marginMm + (t.single ? shortHeadMm
+                                 : headMm + threadLineMm * static_cast<double>(threadLines.size()));
+        Vec2 origin{box.minX + column * (t.tileWidth - overlapMm),
+                    box.minY + row * (t.tileHeight - overlapMm)};
+        if (t.single) {
+            Vec2 middle = measures.extents.centre();
+            if (options.mirror) middle.x = -middle.x;
+            origin = middle - Vec2{t.tileWidth / 2, t.tileHeight / 2};
+        }
         const Box window{origin.x, origin.y, origin.x + t.tileWidth, origin.y + t.tileHeight};
         pages.enter({marginMm, top}, window, options.mirror);
         drawContent(pages, window);
         pages.leave();
-        drawJoins(pages, t, row, column, top);
+        if (t.single)
+            drawAxes(pages, t, top);
+        else
+            drawJoins(pages, t, row, column, top);
         pages.end();
     }
 
@@ -192,9 +227,10 @@ private:
                    3, false);
         y += 12;
         drawProvingBar(pages, {x, y});
+        if (t.single) y = t.sheet.height - marginMm + 0.8 - threadLineMm / 2;
         for (const std::string& line : threadLines) {
-            y += threadLineMm;
-            pages.text({x, y + 1}, line, 3, false);
+            y += t.single ? threadLineMm * 0.8 : threadLineMm;
+            pages.text({x, y + 1}, line, t.single ? 2.6 : 3, false);
         }
     }
 
@@ -205,6 +241,8 @@ private:
         if (content.cloth) pages.rectangle(*content.cloth, rule, 0.3);
         // The datum of a layout; of a design alone its middle, from edge to edge.
         const Vec2 cross = content.cloth ? Vec2{} : measures.extents.centre();
+        if (!content.cloth && !outlines.empty())
+            pages.rectangle(measures.extents, rule, 0.15); // the design's box
         pages.dashedLine({seen.minX, cross.y}, {seen.maxX, cross.y}, rule, 0.15);
         pages.dashedLine({cross.x, seen.minY}, {cross.x, seen.maxY}, rule, 0.15);
         for (const GuideLine& g : content.guides) {
@@ -239,6 +277,19 @@ private:
                        chartLineMm / 1.6 + 0.4);
         }
         return flow.count();
+    }
+
+    /// The cross through the middle, out to where paper can be printed on: it meets lines on the
+    /// cloth; and which way is up.
+    static void drawAxes(PdfPages& pages, const Tiling& t, double top) {
+        const Vec2 middle{marginMm + t.tileWidth / 2, top + t.tileHeight / 2};
+        const double right = t.sheet.width - marginMm, foot = t.sheet.height - marginMm;
+        pages.dashedLine({marginMm, middle.y}, {right, middle.y}, softInk, 0.2);
+        pages.dashedLine({middle.x, marginMm}, {middle.x, foot}, softInk, 0.2);
+        const Vec2 tip{right - 4, top + 2};
+        pages.polyline({tip + Vec2{-2, 4}, tip, tip + Vec2{2, 4}}, pageInk, 0.4);
+        pages.line(tip, tip + Vec2{0, 9}, pageInk, 0.4);
+        pages.text(tip + Vec2{-5.5, 12.5}, "far side", 2.8, false);
     }
 
     /// Crosses in the middle of the overlaps, with the same letter on the pages that meet there.
@@ -305,6 +356,42 @@ Result<TemplateDocument> makeTemplate(const TemplateContent& content,
     auto pdf = pages.finish();
     if (!pdf) return pdf.error();
     return TemplateDocument{std::move(*pdf), *drawn + plan};
+}
+
+Result<CroppedTemplate> templateOf(const Job& job, const StitchedJob& stitched,
+                                   const std::vector<HoopingList>& lists,
+                                   const TemplateScope& scope) {
+    const auto make = [](std::string title, StitchList list) {
+        CroppedTemplate made;
+        made.list = std::make_shared<const StitchList>(std::move(list));
+        made.content.title = std::move(title);
+        made.content.stitches = made.list.get();
+        return made;
+    };
+    if (!scope.piece.empty()) {
+        const Piece* piece = job.piece(scope.piece);
+        for (const PieceSpan& span : stitched.spans)
+            if (piece && span.source == scope.piece && span.copy == 1 && !span.outline)
+                return make(job.name + ": " + piece->name, listOf(stitched, span));
+        std::string known;
+        for (const Piece& p : job.pieces) known += (known.empty() ? "" : ", ") + p.id;
+        return cannotDo(
+            fmt::format("there is no piece '{}' that is sewn; known are: {}", scope.piece, known));
+    }
+    const int count = static_cast<int>(lists.size());
+    if (scope.hooping && (*scope.hooping < 1 || *scope.hooping > count))
+        return cannotDo(
+            fmt::format("there is no hooping {}; the job has {}", *scope.hooping, count));
+    const int number = scope.hooping ? *scope.hooping : count == 1 ? 1 : 0;
+    if (number == 0) return make(job.name, stitched.list);
+    const auto k = static_cast<std::size_t>(number) - 1;
+    auto made = make(fmt::format("{}: hooping {}", job.name, number), lists[k].list);
+    const Affine toField = job.hoopings[k].pose.affine().inverse();
+    for (Mark mark : job.hoopings[k].marks) {
+        mark.at = toField(mark.at);
+        made.content.marks.push_back(std::move(mark));
+    }
+    return made;
 }
 
 TemplateContent templateOf(const Job& job, const StitchList& stitched, const Library& library) {

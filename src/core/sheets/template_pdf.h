@@ -2,6 +2,7 @@
 // A true-scale template as PDF: the layout in thread colours, tiled over pages with joining marks.
 
 #include "base/result.h"
+#include "divide/hooping_lists.h"
 #include "divide/marking_plan.h"
 #include "job/job.h"
 #include "sheets/page_parts.h"
@@ -61,6 +62,21 @@ Result<TemplateDocument> makeTemplate(const TemplateContent& content,
 /// Gives how many.
 int drawMarkingPlan(PdfPages& pages, const PdfFonts& fonts, const TemplateContent& content,
                     Sheet sheet);
+
+/// What of a job a template shows.
+struct TemplateScope {
+    std::optional<int> hooping{}; ///< from 1, in its field frame, with its marks
+    std::string piece{};          ///< id, in the cloth frame
+};
+struct CroppedTemplate {
+    std::shared_ptr<const StitchList> list; ///< that the content refers to
+    TemplateContent content;
+};
+/// Cropped to one hooping or piece; by default the only hooping, else all stitching as one. Fails
+/// (cannotDo) for hoopings and pieces that are not there, with those that are.
+Result<CroppedTemplate> templateOf(const Job& job, const StitchedJob& stitched,
+                                   const std::vector<HoopingList>& lists,
+                                   const TemplateScope& scope);
 
 /// The content of a whole job: its stitches, its cloth, and of its hoopings the marks and the plan
 /// for drawing them.

@@ -361,6 +361,12 @@ private:
             g.area = std::move(kept);
         }
         std::erase_if(grounds, [](const Ground& g) { return g.area.empty(); });
+        // What is sewn as lines too comes last, with them: one change less.
+        for (Ground& g : grounds)
+            if (std::any_of(lines.begin(), lines.end(), [&](const Line& l) {
+                    return !l.paths.empty() && l.colour == g.colour;
+                }))
+                g.order += g.weight * static_cast<double>(drawing.items.size());
         std::stable_sort(grounds.begin(), grounds.end(), [](const Ground& a, const Ground& b) {
             return a.order / a.weight < b.order / b.weight;
         });

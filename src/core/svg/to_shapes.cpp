@@ -16,7 +16,7 @@ constexpr double tripleRunFromMm = 0.5;
 constexpr double satinUpToMm = snagStitchMm;
 constexpr double narrowUpToMm = 5.0;
 constexpr double leastMm = 0.3;
-constexpr double raggedMm = 2.5; ///< mean width of an area: twice its size over its edge
+constexpr double raggedMm = 2.5;          ///< mean width of an area: twice its size over its edge
 constexpr std::size_t mostAreas = 20'000; ///< of one element
 constexpr double runStitchMm = 2.5;
 // Two axes as like as this have no long one.
@@ -47,8 +47,8 @@ private:
         if (kind == StitchKind::run && !options.lengthAsked) p.stitchLengthMm = runStitchMm;
         if (kind != StitchKind::run) {
             // What lies on sewn ground has its underlay there.
-            p.underlay = item.onGround ? Underlay::none
-                                       : options.underlay.value_or(usualUnderlay(kind));
+            p.underlay =
+                item.onGround ? Underlay::none : options.underlay.value_or(usualUnderlay(kind));
             p.pullMm = options.pullMm;
         }
         return p;

@@ -2,8 +2,8 @@
 
 #include "bench_app.h"
 
-#include "app/register/scan_reader.h"
 #include "app/register/register_stage.h"
+#include "app/register/scan_reader.h"
 #include "app/shots/album.h"
 #include "app/window/main_window.h"
 #include "base/paths.h"

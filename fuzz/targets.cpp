@@ -135,8 +135,7 @@ void messages(const std::string& bytes) {
     for (int n = 0; n < 40 && from < bytes.size(); ++n) {
         const std::size_t end = std::min(bytes.find('\n', from), bytes.size());
         if (const auto request = parseJson(bytes.substr(from, end - from), "message"))
-            if (!machine.answer(*request).is_object())
-                broken("message without an answer");
+            if (!machine.answer(*request).is_object()) broken("message without an answer");
         machine.tick(7);
         from = end + 1;
     }
@@ -147,20 +146,13 @@ void picture(const std::string& bytes) { (void)decodeImage(bytes, "x"); }
 } // namespace
 
 const std::vector<Target>& targets() {
-    static const std::vector<Target> all{{"stitch-list", stitchList},
-                                         {"job", job},
-                                         {"job-text", jobText},
-                                         {"drawing", drawing},
-                                         {"library", library},
-                                         {"points", points},
-                                         {"observations", observations},
-                                         {"records", records},
-                                         {"palette", palette},
-                                         {"names", names},
-                                         {"lengths", lengths},
-                                         {"journal", journal},
-                                         {"messages", messages},
-                                         {"picture", picture}};
+    static const std::vector<Target> all{{"stitch-list", stitchList},    {"job", job},
+                                         {"job-text", jobText},          {"drawing", drawing},
+                                         {"library", library},           {"points", points},
+                                         {"observations", observations}, {"records", records},
+                                         {"palette", palette},           {"names", names},
+                                         {"lengths", lengths},           {"journal", journal},
+                                         {"messages", messages},         {"picture", picture}};
     return all;
 }
 

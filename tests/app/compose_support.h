@@ -39,7 +39,21 @@ inline void take(AppWindow& w, const QString& name, Qt::KeyboardModifiers modifi
     QTest::keyClicks(search, name);
     QVERIFY2(cards(w)->model()->rowCount() > 0, qPrintable(name));
     cards(w)->setCurrentIndex(cards(w)->model()->index(0, 0));
+    // A drawing is asked about first; here it is taken element by element.
+    QTimer asked;
+    QObject::connect(&asked, &QTimer::timeout, [] {
+        const QWidget* dialog = QApplication::activeModalWidget();
+        auto* accept = dialog ? dialog->findChild<QPushButton*>("takeDrawing") : nullptr;
+        if (!accept || !accept->isEnabled()) return;
+        auto* asDrawn = dialog->findChild<QCheckBox*>("asDrawn");
+        if (asDrawn->isChecked())
+            accept->click();
+        else
+            asDrawn->click();
+    });
+    asked.start(20);
     QTest::keyClick(cards(w), Qt::Key_Return, modifiers);
+    asked.stop();
     w.settle();
 }
 

@@ -250,21 +250,26 @@ private slots:
                               "<circle cx='40' cy='40' r='9' fill='gold'/></svg>");
         QString words;
         test::answerFileDialog(path);
-        w.key(Qt::Key_I, Qt::ControlModifier);
-        test::whenDialogOpens([&](QDialog* dialog) {
-            auto* take = dialog->findChild<QPushButton*>("takeDrawing");
-            QTRY_VERIFY(take->isEnabled());
+        QTimer asked;
+        bool typed = false;
+        connect(&asked, &QTimer::timeout, &asked, [&] {
+            const QWidget* dialog = QApplication::activeModalWidget();
+            auto* accept = dialog ? dialog->findChild<QPushButton*>("takeDrawing") : nullptr;
+            if (!accept || !accept->isEnabled()) return;
+            if (std::exchange(typed, true)) {
+                for (const auto* label : dialog->findChildren<QLabel*>()) words += label->text();
+                return accept->click();
+            }
             for (auto* edit : dialog->findChildren<QLineEdit*>())
                 if (edit->accessibleName() == "Width") {
-                    edit->setFocus();
                     edit->selectAll();
                     QTest::keyClicks(edit, "98");
                     QTest::keyClick(edit, Qt::Key_Return);
                 }
-            QTRY_VERIFY(take->isEnabled());
-            for (const auto* label : dialog->findChildren<QLabel*>()) words += label->text();
-            QTest::mouseClick(take, Qt::LeftButton);
         });
+        asked.start(20);
+        w.key(Qt::Key_I, Qt::ControlModifier);
+        asked.stop();
         QTRY_VERIFY2(words.contains("<text>") && words.contains("2 threads"), qPrintable(words));
         QTRY_VERIFY(!w.job().pieces.empty());
         w.settle();

@@ -32,6 +32,8 @@ public:
     ~Errands() override {
         stop.request_stop();
         pool.waitForDone();
+        // Answers that nobody is left to take have ended too: who counts them must not wait.
+        for (; running > 0; --running) emit ended();
     }
 
     /// `work` runs elsewhere and gets a token that asks it to stop once its answer is of no use;

@@ -27,7 +27,7 @@ struct RecordQuery {
     QString jobId{};      ///< with `job`: also the job of that identity, whatever its name was
     QString from{}, to{}; ///< days, both included
     std::optional<double> sizeMm{}; ///< the longer side, within a tenth
-    QString sortBy{}; ///< a column; newest first without
+    QString sortBy{};               ///< a column; newest first without
     bool ascending = true;
     friend bool operator==(const RecordQuery&, const RecordQuery&) = default;
 };

@@ -262,6 +262,7 @@ private slots:
             }
             for (auto* edit : dialog->findChildren<QLineEdit*>())
                 if (edit->accessibleName() == "Width") {
+                    edit->setFocus();
                     edit->selectAll();
                     QTest::keyClicks(edit, "98");
                     QTest::keyClick(edit, Qt::Key_Return);

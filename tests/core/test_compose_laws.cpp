@@ -119,7 +119,8 @@ class TestComposeLaws : public QObject {
 
     static void eachSeed() {
         QTest::addColumn<unsigned>("seed");
-        for (unsigned seed = 1; seed <= test::seedCount(24); ++seed) QTest::addRow("%u", seed) << seed;
+        for (unsigned seed = 1; seed <= test::seedCount(24); ++seed)
+            QTest::addRow("%u", seed) << seed;
     }
 
 private slots:

@@ -4,6 +4,7 @@
 #include "app/theme/theme.h"
 
 #include <QDialogButtonBox>
+#include <QKeyEvent>
 #include <QPainter>
 #include <QPainterPath>
 
@@ -83,9 +84,6 @@ DrawingDialog::DrawingDialog(Session& s, Drawing d, const QString& name, QWidget
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Cancel);
     take = buttons->addButton(tr("Bring it in"), QDialogButtonBox::AcceptRole);
     take->setObjectName("takeDrawing");
-    // Enter in a field is for the field.
-    for (QAbstractButton* b : buttons->buttons())
-        static_cast<QPushButton*>(b)->setAutoDefault(false);
     options->addWidget(buttons);
     auto* across = new QHBoxLayout(this);
     across->addWidget(picture, 1);
@@ -104,6 +102,12 @@ DrawingDialog::DrawingDialog(Session& s, Drawing d, const QString& name, QWidget
     connect(threads, &QSpinBox::valueChanged, this, &DrawingDialog::work);
     connect(asDrawn, &QCheckBox::toggled, this, &DrawingDialog::work);
     work();
+}
+
+void DrawingDialog::keyPressEvent(QKeyEvent* event) {
+    const bool enter = event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter;
+    if (enter && qobject_cast<QLineEdit*>(focusWidget())) return event->accept();
+    QDialog::keyPressEvent(event);
 }
 
 void DrawingDialog::work() {

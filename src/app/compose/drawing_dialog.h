@@ -37,6 +37,10 @@ public:
     /// Sized and flattened as chosen; what was left out is in `unsupported`.
     const Drawing& drawing() const { return made; }
 
+protected:
+    /// Enter in a field is for the field, and does not bring the drawing in.
+    void keyPressEvent(QKeyEvent* event) override;
+
 private:
     void work();
     void showMade();

@@ -212,8 +212,7 @@ void RecordsPage::showCount() {
 
 /// What is asked anew keeps the chosen record, if it is still among them.
 void RecordsPage::keepChosen() {
-    if (model.rowCount() == 0) return showChosen();
-    if (shownUids.isEmpty()) return table->selectRow(0);
+    if (model.rowCount() == 0 || shownUids.isEmpty()) return showChosen();
     for (int row = 0; row < model.rowCount(); ++row)
         if (text(model.at(row).uid) == shownUids.front()) {
             table->selectionModel()->setCurrentIndex(model.index(row, 0),

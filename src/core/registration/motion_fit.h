@@ -39,11 +39,11 @@ struct MotionFit {
 /// What `rapt fit` reports of observations.
 struct ObservationReport {
     MotionFit fit;
-    std::optional<double> scale;          ///< of the best similarity of points and cards
-    std::optional<double> squareErrorDeg; ///< of their best affine map, or of two lines
-    std::optional<double> squareSigmaDeg; ///< 1σ of it, where it is of places
+    std::optional<double> scale;               ///< of the best similarity of points and cards
+    std::optional<double> squareErrorDeg;      ///< of their best affine map, or of two lines
+    std::optional<double> squareSigmaDeg;      ///< 1σ of it, where it is of places
     std::optional<double> linesSquareErrorDeg; ///< of two lines, whatever places say
-    std::optional<std::size_t> suspect;   ///< index of the observation that is likely wrong
+    std::optional<std::size_t> suspect;        ///< index of the observation that is likely wrong
     std::optional<MotionFit> withoutSuspect;
     bool suspectIsSerious = false; ///< it lies farther off than its own σ explains
     Verdict verdict = Verdict::good;

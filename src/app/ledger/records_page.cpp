@@ -109,7 +109,7 @@ void RecordsPage::buildViews() {
     heads->setSectionsMovable(true);
     heads->setHighlightSections(false);
     heads->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    const int widths[] = {82, 44, 132, 110, 62, 78, 86, 116, 60, 66};
+    const int widths[] = {98, 44, 124, 110, 68, 88, 88, 116, 60, 66};
     for (int c = 0; c < recordColumnCount; ++c) table->setColumnWidth(c, widths[c]);
     for (const RecordColumn c : {RecordColumn::customer, RecordColumn::metres})
         heads->setSectionHidden(static_cast<int>(c), true);

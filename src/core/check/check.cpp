@@ -145,7 +145,9 @@ void judgeJoins(const Job& job, const std::vector<JoinCheck>& checks,
     const double limit = job.brief.joinLimitMm;
     for (const JoinCheck& c : checks) {
         const bool known = c.earlierKnown && c.laterKnown;
-        if (c.held || (!known && c.medianMm < hopeless * limit)) continue;
+        // Of one that was found and one that was not, nothing is sure until both are.
+        const bool forecast = !c.earlierKnown && !c.laterKnown;
+        if (c.held || !(known || (forecast && c.medianMm >= hopeless * limit))) continue;
         const Hooping &a = job.hoopings[c.join.earlier], &b = job.hoopings[c.join.later];
         Finding f = finding(
             known && c.medianMm > limit ? Severity::stop : Severity::caution, "join",

@@ -12,7 +12,7 @@ if(RAPT_SANITIZE_THREAD)
   add_link_options(-fsanitize=thread)
 endif()
 if(RAPT_FUZZ)
-  add_compile_options(-fsanitize=fuzzer-no-link,address,undefined,float-cast-overflow -g1)
+  add_compile_options(-fsanitize=fuzzer-no-link,address,undefined,float-cast-overflow -O1 -g1)
   add_link_options(-fsanitize=address,undefined)
 endif()
 

@@ -4,7 +4,6 @@
 #include "formats/zip_archive.h"
 
 #include <QDir>
-#include <QElapsedTimer>
 #include <QProcess>
 
 using namespace rapt;
@@ -18,17 +17,16 @@ class TestEndurance : public QObject {
     struct Ran {
         int status;
         QByteArray err;
-        qint64 ms;
     };
-    /// 1 GiB of address space beyond the libraries' own, and fifteen seconds.
+    /// 1 GiB of address space beyond the libraries' own, and fifteen seconds of the processor: a
+    /// loaded machine takes longer by the clock.
     Ran bounded(const QString& arguments) {
         QProcess process;
-        QElapsedTimer clock;
-        clock.start();
-        process.start("bash", {"-c", QString("ulimit -v 1800000; timeout 15 %1 %2 > %3")
-                                         .arg(RAPT_BIN, arguments, at("stdout"))});
-        process.waitForFinished(20'000);
-        return {process.exitCode(), process.readAllStandardError(), clock.elapsed()};
+        process.start("bash",
+                      {"-c", QString("ulimit -v 1800000; ulimit -t 15; timeout 150 %1 %2 > %3")
+                                 .arg(RAPT_BIN, arguments, at("stdout"))});
+        process.waitForFinished(160'000);
+        return {process.exitCode(), process.readAllStandardError()};
     }
 
     /// Every file of a folder, hidden ones too.

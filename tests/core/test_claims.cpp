@@ -6,7 +6,6 @@
 #include "divide/ring.h"
 #include "job/edit.h"
 
-#include <QElapsedTimer>
 #include <numbers>
 
 using namespace rapt;
@@ -151,10 +150,7 @@ private slots:
     void aHugeZoneIsWalkedInNoTime() {
         Job job = jobOf({Box::centredAt({-150, 0}, 60, 40), Box::centredAt({150, 0}, 60, 40)});
         job.cloth.forbiddenZones.push_back({{{0, 21'000}, 20'000, {}}, "the bench", {}});
-        QElapsedTimer timer;
-        timer.start();
-        QVERIFY(divided(job, plainHoop(180, 130)));
-        QVERIFY(timer.elapsed() < 20'000);
+        QVERIFY(divided(job, plainHoop(180, 130))); // hangs, if it is walked step by step
     }
 
     void theMarginIsKeptWhenFramesAreMoved() {

@@ -18,7 +18,6 @@
 #include "thread/ties.h"
 #include "thread/trims.h"
 
-#include <QElapsedTimer>
 #include <QRegularExpression>
 
 using namespace rapt;
@@ -221,8 +220,7 @@ private slots:
     }
 
     void aLargeContourAndLongDiagonalsAreSoonDone() {
-        QElapsedTimer timer;
-        timer.start();
+        // Minutes and gigabytes, if an edge were filed in every cell: ctest's limits tell.
         StitchList list;
         test::sew(list, test::fillPoints(test::rectangleRows(60, 60)));
         QVERIFY(!contoursAround(list, 500).empty());
@@ -235,7 +233,6 @@ private slots:
             segments.push_back({far.stitches[i - 1].at(), far.stitches[i].at()});
         const SegmentGrid grid(std::move(segments));
         QVERIFY(grid.nearest({0, 0}, 10).has_value());
-        QVERIFY2(timer.elapsed() < 30'000, qPrintable(QString::number(timer.elapsed())));
     }
 
     void theNearestOfManySegmentsIsFound() {

@@ -1,8 +1,10 @@
 #include "cli/planned.h"
 
 #include "divide/self_hooping.h"
+#include "divide/sewn_hoopings.h"
 #include "formats/job_file.h"
 #include "job/edit.h"
+#include "job/sewn_lock.h"
 #include "registration/correction.h"
 
 namespace rapt::cli {
@@ -56,6 +58,25 @@ Status fillIn(Planned& planned, const std::string& machine, bool mayDivide) {
 }
 
 } // namespace
+
+Result<Job> jobToChange(const std::string& path) {
+    auto job = readJobFile(path);
+    if (!job || std::none_of(job->hoopings.begin(), job->hoopings.end(),
+                             [](const Hooping& h) { return h.sewn > 0; }))
+        return job;
+    const auto lib = library();
+    if (!lib) return lib.error();
+    StitchCache cache;
+    job = withSewnListsKept(std::move(*job), *lib, cache);
+    if (!job) return job.error().inside(path);
+    return job;
+}
+
+Status writeChanged(const std::string& out, const Job& before, const Job& after,
+                    const std::string& path) {
+    if (const auto error = changesSewn(before, after)) return error->inside(path);
+    return writeJobFile(out, after);
+}
 
 Result<Planned> plannedJob(const std::string& path, const std::string& machine, bool mayDivide) {
     auto job = readJobFile(path);

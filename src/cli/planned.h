@@ -17,6 +17,14 @@ struct Planned {
     bool dividedNow = false;        ///< it had no plan
 };
 
+/// Reads a job that is changed and written: what is sewn of it is kept first. Fails as reading and
+/// stitching do.
+Result<Job> jobToChange(const std::string& path);
+
+/// Writes what became of such a job. Fails (cannotDo) if that changes what is sewn.
+Status writeChanged(const std::string& out, const Job& before, const Job& after,
+                    const std::string& path);
+
 /// Reads a job; one without a plan that fits one frame is hooped by itself, another is divided as
 /// `divide` does where `mayDivide`, else it is an error that names `divide`. `machine` is an id, or
 /// empty for the job's own.

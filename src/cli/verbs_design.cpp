@@ -1,6 +1,7 @@
 // info, load, resize: questions about one design (load also about a job).
 
 #include "cli/output.h"
+#include "cli/planned.h"
 #include "cli/run.h"
 
 #include "base/file_io.h"
@@ -179,8 +180,8 @@ Outcome resizeJob(const ResizeArguments& a, const Job& job) {
             {}, a.path);
     const auto sized = sizedAsOne(job, ids, a.request);
     if (!sized) return sized.error().inside(a.path);
-    if (const Status written = writeJobFile(a.out, sized->edit.change(job)); !written)
-        return written.error();
+    const Status written = writeChanged(a.out, job, sized->edit.change(job), a.path);
+    if (!written) return written.error();
     Answer answer;
     answer.json = {{"scale", sized->factor},
                    {"extents_before_mm", boxJson(sized->before)},

@@ -1,12 +1,14 @@
 // divide, export, fit: hoopings and where they really are.
 
 #include "cli/output.h"
+#include "cli/planned.h"
 #include "cli/run.h"
 
 #include "base/number.h"
 #include "divide/hooping_lists.h"
 #include "divide/near_miss.h"
 #include "divide/self_hooping.h"
+#include "divide/sewn_hoopings.h"
 #include "formats/job_file.h"
 #include "formats/observations_file.h"
 #include "job/edit.h"
@@ -111,7 +113,7 @@ std::string divisionText(const Division& d) {
 }
 
 Outcome divide(const DivideArguments& a) {
-    const Result<Job> job = readJobFile(a.path);
+    const Result<Job> job = jobToChange(a.path);
     if (!job) return job.error();
     const Result<Library> lib = library();
     if (!lib) return lib.error();
@@ -130,7 +132,7 @@ Outcome divide(const DivideArguments& a) {
         for (std::size_t i = 0; i < lists->size(); ++i)
             list.push_back(hoopingJson(planned.hoopings[i], (*lists)[i], i + 1));
     }
-    const Status written = writeJobFile(a.out, planned);
+    const Status written = writeChanged(a.out, *job, planned, a.path);
     if (!written) return written.error();
     answer.json = {{"hoopings", list},
                    {"clampings", division->clampings},
@@ -149,7 +151,13 @@ Outcome divide(const DivideArguments& a) {
     return answer;
 }
 
-Outcome exportAll(const std::string& path, const std::string& folder, bool corrected) {
+struct ExportArguments {
+    std::string path, folder;
+    bool corrected = false, open = false;
+};
+
+Outcome exportAll(const ExportArguments& a) {
+    const auto& [path, folder, corrected, open] = a;
     Result<Job> job = readJobFile(path);
     if (!job) return job.error();
     const Result<Library> lib = library();
@@ -162,17 +170,53 @@ Outcome exportAll(const std::string& path, const std::string& folder, bool corre
     auto lists = hoopingLists(*job, *lib, &cache);
     if (lists && corrected) lists = correctedLists(*job, std::move(*lists), *lib);
     if (!lists) return lists.error().inside(path);
+    if (open) lists = openLists(*job, std::move(*lists));
     const auto names = exportHoopings(*job, *lists, folder);
     if (!names) return names.error();
     Answer answer;
     answer.json["files"] = *names;
-    for (std::size_t i = 0; i < names->size(); ++i) {
+    auto name = names->begin();
+    for (std::size_t i = 0; i < lists->size(); ++i) {
+        if ((*lists)[i].stitches == 0) continue;
         const bool moved =
             corrected &&
             appliedCorrection(*job, static_cast<int>(i) + 1).isSewn(Corrected::unlessRefused);
-        answer.text += fmt::format("{}  {} stitches{}\n", (*names)[i], (*lists)[i].stitches,
+        answer.text += fmt::format("{}  {} stitches{}\n", *name++, (*lists)[i].stitches,
                                    moved ? ", corrected" : "");
     }
+    return answer;
+}
+
+struct SewnArguments {
+    std::string path, out;
+    int hooping = 1;
+    std::size_t stitches = 0; ///< 0: all of them
+    bool notSewn = false;
+};
+
+Outcome sewn(const SewnArguments& a) {
+    const auto planned = plannedJob(a.path, {}, false);
+    if (!planned) return planned.error();
+    const auto count = static_cast<int>(planned->lists.size());
+    if (a.hooping < 1 || a.hooping > count)
+        return cannotDo(fmt::format("there is no hooping {}; the job has {}", a.hooping, count), {},
+                        a.path);
+    StitchCache cache;
+    const auto lists = hoopingLists(planned->job, planned->library, &cache);
+    if (!lists) return lists.error().inside(a.path);
+    const HoopingList& list = (*lists)[static_cast<std::size_t>(a.hooping - 1)];
+    if (a.stitches > list.stitches)
+        return cannotDo(fmt::format("hooping {} has {} stitches", a.hooping, list.stitches), {},
+                        a.path);
+    const std::size_t upTo = a.notSewn ? 0 : a.stitches > 0 ? a.stitches : allSewn;
+    const Job marked = markSewn(a.hooping, upTo, list).change(planned->job);
+    const Status written = writeJobFile(a.out, marked);
+    if (!written) return written.error();
+    const std::size_t done = std::min(upTo, list.stitches);
+    Answer answer;
+    answer.json = {{"hooping", a.hooping}, {"stitches", list.stitches}, {"sewn", done}};
+    answer.text = fmt::format("hooping {}: {} of {} stitches are sewn and stay\n", a.hooping, done,
+                              list.stitches);
     return answer;
 }
 
@@ -326,14 +370,22 @@ void addHoopingVerbs(Run& run) {
     verb->add_flag("--straight", d->straight, "straight cuts where something must be cut");
     verb->add_option("-o", d->out, "job to write")->required();
 
-    auto path = std::make_shared<std::string>();
-    auto out = std::make_shared<std::string>();
-    auto corrected = std::make_shared<bool>(false);
-    verb = run.addVerb("export", "One stitch list a hooping",
-                       [path, out, corrected] { return exportAll(*path, *out, *corrected); });
-    verb->add_option("JOB", *path, "job with hoopings")->required();
-    verb->add_flag("--corrected", *corrected, "registered hoopings moved and turned by their fit");
-    verb->add_option("-o", *out, "folder to write to")->required();
+    auto e = std::make_shared<ExportArguments>();
+    verb = run.addVerb("export", "One stitch list a hooping", [e] { return exportAll(*e); });
+    verb->add_option("JOB", e->path, "job with hoopings")->required();
+    verb->add_flag("--corrected", e->corrected,
+                   "registered hoopings moved and turned by their fit");
+    verb->add_flag("--open", e->open, "only what is not sewn yet");
+    verb->add_option("-o", e->folder, "folder to write to")->required();
+
+    auto s = std::make_shared<SewnArguments>();
+    verb = run.addVerb("sewn", "Says that a hooping is sewn: it stays as it is from then on",
+                       [s] { return sewn(*s); });
+    verb->add_option("JOB", s->path, "job with hoopings")->required();
+    verb->add_option("--hooping", s->hooping, "which, from 1")->required();
+    verb->add_option("--stitches", s->stitches, "so many, from the first (all)");
+    verb->add_flag("--not", s->notSewn, "it is not sewn after all");
+    verb->add_option("-o", s->out, "job to write")->required();
 
     auto f = std::make_shared<FitArguments>();
     verb = run.addVerb("fit", "The correction from planned to seen", [f] { return fit(*f); });

@@ -5,6 +5,7 @@
 
 #include "base/file_io.h"
 #include "base/paths.h"
+#include "divide/sewn_hoopings.h"
 #include "estimate/price.h"
 #include "estimate/timing.h"
 #include "formats/needles_file.h"
@@ -129,8 +130,9 @@ ordered_json logJson(const standins::SewingLog& log) {
 }
 
 Outcome sew(const SewArguments& a) {
-    const auto planned = plannedJob(a.path, a.machine, false);
+    auto planned = plannedJob(a.path, a.machine, false);
     if (!planned) return planned.error();
+    planned->lists = openLists(planned->job, std::move(planned->lists));
     const auto count = static_cast<int>(planned->lists.size());
     if (a.hooping < 0 || a.hooping > count)
         return cannotDo(fmt::format("there is no hooping {}; the job has {}", a.hooping, count), {},
@@ -196,8 +198,9 @@ Result<ordered_json> needlesJson(const Planned& planned, std::string& text) {
 }
 
 Outcome handover(const HandoverArguments& a) {
-    const auto planned = plannedJob(a.path, a.machine, false);
+    auto planned = plannedJob(a.path, a.machine, false);
     if (!planned) return planned.error();
+    planned->lists = openLists(planned->job, std::move(planned->lists));
     const auto receiver = readStick(a.to, planned->machine);
     if (!receiver) return receiver.error();
     const auto plan = planHandover(planned->job, planned->lists, planned->machine, planned->library,

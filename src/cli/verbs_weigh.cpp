@@ -1,10 +1,11 @@
 // relieve and order: what can be done about thread that piles up, and about needless changes.
 
 #include "cli/output.h"
+#include "cli/planned.h"
 #include "cli/run.h"
 
-#include "formats/job_file.h"
 #include "job/edit_weigh.h"
+#include "job/sewn_lock.h"
 #include "load/load_map.h"
 #include "sequence/job_order.h"
 
@@ -22,7 +23,7 @@ struct RelieveArguments {
 };
 
 Outcome relieve(const RelieveArguments& a) {
-    const Result<Job> job = readJobFile(a.path);
+    const Result<Job> job = jobToChange(a.path);
     if (!job) return job.error();
     Relief relief;
     relief.coverLayers = a.coverLayers;
@@ -37,7 +38,10 @@ Outcome relieve(const RelieveArguments& a) {
     }
     Job whole = *job;
     for (Piece& p : whole.pieces) p.relief.reset();
-    const Job relieved = setRelief(idsOf(*job), relief).change(*job);
+    std::vector<std::string> ids = idsOf(*job);
+    const std::set<std::string> sewn = sewnPieces(*job);
+    std::erase_if(ids, [&](const std::string& id) { return sewn.contains(id); });
+    const Job relieved = setRelief(ids, relief).change(*job);
     StitchCache cache;
     const auto before = stitchJob(whole, &cache), after = stitchJob(relieved, &cache);
     if (!before) return Error{before.error()}.inside(a.path);
@@ -54,7 +58,7 @@ Outcome relieve(const RelieveArguments& a) {
         removed += gone;
         pieces.push_back({{"id", p.id}, {"removed", gone}});
     }
-    const Status written = writeJobFile(a.out, relieved);
+    const Status written = writeChanged(a.out, *job, relieved, a.path);
     if (!written) return written.error();
     answer.json = {{"removed_stitches", removed},
                    {"peak_layers_before", mapBefore->summary().peakLayers},
@@ -76,13 +80,13 @@ struct OrderArguments {
 };
 
 Outcome order(const OrderArguments& a) {
-    const Result<Job> job = readJobFile(a.path);
+    const Result<Job> job = jobToChange(a.path);
     if (!job) return job.error();
     JobOrderOptions options = a.options;
     options.split = !a.whole;
     const auto ordered = orderJob(*job, options);
     if (!ordered) return Error{ordered.error()}.inside(a.path);
-    const Status written = writeJobFile(a.out, ordered->job);
+    const Status written = writeChanged(a.out, *job, ordered->job, a.path);
     if (!written) return written.error();
     Answer answer;
     answer.json = {{"thread_changes_before", ordered->changesBefore},

@@ -46,6 +46,7 @@ SewingLog sewJob(const SewingRequest& request) {
     std::optional<std::size_t> on;
     for (std::size_t i = 0; i < request.lists.size(); ++i) {
         if (request.only && *request.only != i) continue;
+        if (request.lists[i].stitches == 0) continue; // sewn before
         const HandlingBefore before = handlingBefore(request.hoopings, i, request.machine);
         log.seconds += before.clamping + before.registration;
         SewingSetup setup = setupFor(request, threads, i);

@@ -72,11 +72,14 @@ public:
     Divider(const Job& j, StitchCache& c, const DivideOptions& o, const Library& l,
             const std::stop_token& s)
         : job(j), cache(c), options(o), library(l), stop(s), hoops(o.hoops) {
-        job.cuts.clear();
+        keepWhatIsSewn();
     }
 
     Result<Division> run() {
         if (const Status fine = takePinned(); !fine) return fine.error();
+        const auto left = partsLeft({});
+        if (!left) return left.error();
+        if (left->empty() && !kept.empty()) return division(); // all of it is sewn
         if (const Status fine = cutWhatFitsNowhere(); !fine) return fine.error();
         auto planned = bestPlan();
         if (!planned) return planned.error();
@@ -92,6 +95,42 @@ public:
     }
 
 private:
+    /// Clampings that were begun stay as they are, and so do the cuts of pieces of which they sew
+    /// a part.
+    void keepWhatIsSewn() {
+        std::set<int> begun;
+        for (const Hooping& h : job.hoopings)
+            if (h.sewn > 0) begun.insert(h.clamping);
+        for (const Hooping& h : job.hoopings) {
+            if (!begun.contains(h.clamping)) continue;
+            if (kept.empty() || h.clamping != lastKept) ++keptClampings;
+            lastKept = h.clamping;
+            kept.push_back(h);
+            kept.back().clamping = keptClampings;
+            for (const std::string& id : h.pieces) keptParts[id].insert(0);
+            for (const PieceParts& p : h.parts) {
+                keptParts[p.piece].erase(0);
+                keptParts[p.piece].insert(p.numbers.begin(), p.numbers.end());
+                apart.pieces.insert(p.piece);
+            }
+        }
+        std::erase_if(job.cuts, [&](const Cut& c) { return !keptParts.contains(c.piece); });
+        std::erase_if(job.hoopings, [&](const Hooping& h) { return begun.contains(h.clamping); });
+    }
+
+    /// What is still to be planned.
+    Result<std::vector<Part>> partsLeft(Apart how) {
+        how.pieces.insert(apart.pieces.begin(), apart.pieces.end());
+        auto parts = partsOf(job, lists, how, stop);
+        if (!parts) return parts;
+        std::erase_if(*parts, [&](const Part& p) {
+            const auto own = keptParts.find(p.piece);
+            return own != keptParts.end() &&
+                   (own->second.contains(0) || own->second.contains(p.number));
+        });
+        return parts;
+    }
+
     /// Pinned clampings of the job, whose frames may be others than those asked for.
     Status takePinned() {
         for (const Hooping& h : job.hoopings) {
@@ -112,7 +151,7 @@ private:
 
     /// Elements that no field takes whole get cuts; their pieces fall into parts.
     Status cutWhatFitsNowhere() {
-        auto whole = partsOf(job, lists, {}, stop);
+        auto whole = partsLeft({});
         if (!whole) return whole.error();
         if (whole->size() > mostPieces)
             return cannotDo(fmt::format("the layout has {} pieces with its copies, the most that a "
@@ -128,12 +167,14 @@ private:
             }
         if (large.empty()) return done();
         apart.pieces.insert(large.begin(), large.end());
-        const auto elements = partsOf(job, lists, apart, stop);
+        const auto elements = partsLeft({});
         if (!elements) return elements.error();
         for (const Part& p : *elements) {
             if (!apart.pieces.contains(p.piece) ||
                 fitsSomewhere(p, options.hoops, options.marginMm))
                 continue;
+            if (keptParts.contains(p.piece)) // another cut would number its parts anew
+                return fitsNowhere(job, p, options.hoops, library.hoops, options.marginMm);
             const auto cuts = options.mayCut ? cutsFor(p, std::max(1, p.number), options.hoops,
                                                        options.marginMm, options.straightCuts)
                                              : std::vector<Cut>{};
@@ -147,7 +188,7 @@ private:
 
     Result<Planned> planned(const Apart& how, double seconds) {
         Planned p;
-        auto made = partsOf(job, lists, how, stop);
+        auto made = partsLeft(how);
         if (!made) return made.error();
         p.parts = std::move(*made);
         p.candidates = placings(hoops, p.parts, options.marginMm, stop);
@@ -175,7 +216,7 @@ private:
         lowerBoundClampings = whole->plan.leastClampings;
         lowerBound = leastHoopings(*whole);
         if (!options.mayPart || whole->plan.stands.size() <= 1) return whole;
-        const auto apartParts = partsOf(job, lists, {true, {}}, stop);
+        const auto apartParts = partsLeft({true, {}});
         if (!apartParts) return apartParts.error();
         if (apartParts->size() == whole->parts.size()) return whole;
         if (apartParts->size() > mostParts) {
@@ -458,17 +499,22 @@ private:
     void clearOfRings(Division& d) {
         if (d.clampings == 1 && job.cloth.forbiddenZones.empty() && job.cloth.thickZones.empty())
             return;
-        Job planned = setHoopings(d.hoopings, 0, d.cuts).change(job);
+        Job planned = plannedJob(d);
         const auto sewn = hoopingLists(planned, library, &cache, stop);
         if (!sewn) return;
         clearRings(planned, *sewn, library, options.marginMm);
         d.hoopings = planned.hoopings;
     }
 
+    Job plannedJob(const Division& d) const {
+        return setHoopings(d.hoopings, 0, d.cuts).change(job);
+    }
+
     /// What holds of any plan. Where something is cut other cuts might serve better, and of some
     /// frames not all places are tried: then only what no field and no frame spans counts.
     void setBounds(Division& d) const {
-        const int hoopings = static_cast<int>(d.hoopings.size());
+        const int keptHoopings = static_cast<int>(kept.size());
+        const int hoopings = static_cast<int>(d.hoopings.size()) - keptHoopings;
         const bool exact =
             job.cuts.empty() && std::all_of(hoops.begin(), hoops.end(), placesAreExact);
         if (exact) {
@@ -480,8 +526,10 @@ private:
                 std::max(fewestApart(best.parts, hoops, Span::field), d.lowerBoundClampings);
         }
         d.provenMinimal =
-            d.clampings == d.lowerBoundClampings &&
+            d.clampings - keptClampings == d.lowerBoundClampings &&
             (hoopings == d.lowerBound || (exact && hoopings == best.plan.leastHoopings));
+        d.lowerBoundClampings += keptClampings;
+        d.lowerBound += keptHoopings;
     }
 
     Division division() {
@@ -492,7 +540,7 @@ private:
             for (const auto& [stand, parts] : c.visits) {
                 Hooping h;
                 h.hoop = hoopOf(c).id;
-                h.clamping = static_cast<int>(n) + 1;
+                h.clamping = keptClampings + static_cast<int>(n) + 1;
                 h.frame = c.frame;
                 h.pose = poseOf(c, stand);
                 h.pinned = isPinned(c);
@@ -506,8 +554,9 @@ private:
             }
         }
         markPlan(d.hoopings, library, ground(), options.method == Method::chain);
+        d.hoopings.insert(d.hoopings.begin(), kept.begin(), kept.end());
         d.cuts = job.cuts;
-        d.clampings = static_cast<int>(clampings.size());
+        d.clampings = keptClampings + static_cast<int>(clampings.size());
         if (options.method != Method::chain) clearOfRings(d);
         setBounds(d);
         d.noise = placingNoise(job, options.method, library);
@@ -516,6 +565,12 @@ private:
             if (c.visits.size() > 1)
                 d.noise.frameMm = std::max(d.noise.frameMm, hoopOf(c).frameSigmaMm);
         if (options.placingSigmaMm) d.noise.markMm = *options.placingSigmaMm;
+        if (!kept.empty()) {
+            if (auto joins = forecastPlan(plannedJob(d), library, cache, stop))
+                d.joins = std::move(*joins);
+            d.predictedJoinRmsMm = rmsOf(d.joins);
+            return d;
+        }
         d.joins = forecastJoins(d.hoopings, joinsOf(d.hoopings, best.parts, sewn), options.method,
                                 d.noise);
         d.predictedJoinRmsMm = d.clampings == 1 ? 0 : rmsOf(d.joins);
@@ -530,7 +585,10 @@ private:
     const std::stop_token& stop;
     std::vector<Hoop> hoops;
     std::vector<std::pair<std::size_t, Pose>> pinned; ///< hoop and frame
-    Apart apart;
+    std::vector<Hooping> kept;                        ///< of clampings that were begun
+    int keptClampings = 0, lastKept = 0;
+    std::map<std::string, std::set<int>> keptParts; ///< by id; 0 for the whole piece
+    Apart apart;                                    ///< what falls into parts in any case
     Planned best;
     std::vector<Clamped> clampings;
     int lowerBound = 0, lowerBoundClampings = 0;

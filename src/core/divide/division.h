@@ -43,9 +43,11 @@ struct Division {
 
 /// Fewest clampings, then fewest hoopings, axis-aligned but for the frames' turns. Parts that lie
 /// on each other keep their order. What some position holds whole is never cut. Clampings that the
-/// job has pinned stay. Fails (cannotDo) for what fits no field and must not be cut (naming the
-/// smallest field that would take it), for more hoopings than allowed, and where `turn` or `chain`
-/// cannot be kept; (cancelled) when stopped before any plan was found.
+/// job has pinned stay. Those that were begun come first, as they are, and what they sew is not
+/// planned again; the bounds are of plans that keep them. Fails (cannotDo) for what fits no field
+/// and must not be cut (naming the smallest field that would take it), for more hoopings than
+/// allowed, and where `turn` or `chain` cannot be kept; (cancelled) when stopped before any plan
+/// was found.
 Result<Division> divideIntoHoopings(const Job& job, StitchCache& cache,
                                     const DivideOptions& options, const Library& library,
                                     std::stop_token stop = {});

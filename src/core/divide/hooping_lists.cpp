@@ -3,6 +3,7 @@
 #include "base/file_io.h"
 #include "divide/marks.h"
 #include "divide/parts.h"
+#include "divide/sewn_hoopings.h"
 #include "formats/stitch_csv.h"
 #include "job/expansion.h"
 #include "recipe/shape.h"
@@ -158,6 +159,11 @@ std::optional<Error> brokenAccounts(const std::vector<PlacedPiece>& some, const 
     return std::nullopt;
 }
 
+HoopingList measured(StitchList list) {
+    const Measures m = measure(list);
+    return {std::move(list), m.stitches, m.extents};
+}
+
 /// True if one of the comment lines that a file begins with is this one.
 bool hasMark(const std::filesystem::path& path, const std::string& mark) {
     constexpr int mostHeadLines = 600;
@@ -208,6 +214,13 @@ Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& lib
             some.push_back(std::move(*parts));
             pieces.push_back(&some.back());
         }
+        if (auto kept = keptList(job, h); !kept) {
+            return kept.error();
+        } else if (*kept) { // it is sewn, whatever became of the layout
+            std::move(some.begin(), some.end(), std::back_inserter(parted));
+            lists.push_back(measured(std::move(**kept)));
+            continue;
+        }
         auto stitched =
             stitchPlaced(pieces, {h.pose.affine().inverse(), job.trimOverMm}, stitches, stop);
         if (!stitched) return stitched.error();
@@ -215,14 +228,10 @@ Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& lib
         if (const auto error = outsideField(tidy, stitched->spans, *hoop, lists.size() + 1))
             return *error;
         std::move(some.begin(), some.end(), std::back_inserter(parted));
-        HoopingList list;
-        list.list = std::move(tidy);
-        addWitnessCrosses(h, *hoop, list.list);
-        list.list.name = fmt::format("{} - hooping {}", job.name, lists.size() + 1);
-        const Measures m = measure(list.list);
-        list.stitches = m.stitches;
-        list.extents = m.extents;
-        lists.push_back(std::move(list));
+        StitchList list = std::move(tidy);
+        addWitnessCrosses(h, *hoop, list);
+        list.name = fmt::format("{} - hooping {}", job.name, lists.size() + 1);
+        lists.push_back(measured(std::move(list)));
     }
     if (const auto error = brokenAccounts(parted, byId, stitches)) return *error;
     return lists;
@@ -273,9 +282,10 @@ exportHoopings(const Job& job, const std::vector<HoopingList>& lists, const std:
     const std::string mark = exportMark(job);
     std::vector<FileToWrite> files;
     std::vector<std::string> names;
-    for (const HoopingList& list : lists) {
-        names.push_back(hoopingFileName(files.size() + 1));
-        std::string text = formatStitchCsv(list.list);
+    for (std::size_t i = 0; i < lists.size(); ++i) {
+        if (lists[i].stitches == 0) continue;
+        names.push_back(hoopingFileName(i + 1));
+        std::string text = formatStitchCsv(lists[i].list);
         if (!job.identity.text.empty()) text.insert(text.find('\n') + 1, mark + "\n");
         files.push_back({names.back(), std::move(text)});
     }

@@ -15,7 +15,8 @@ struct HoopingList {
     Box extents; ///< of the penetrations, field frame
 };
 
-/// The lists of all hoopings, in order. Fails (cannotDo) when the plan no longer belongs to the
+/// The lists of all hoopings, in order; of those that were begun the list that was kept then.
+/// Fails (cannotDo) when the plan no longer belongs to the
 /// job: no plan, a piece or a part of it in none or in two hoopings, or a penetration outside its
 /// field; the error says what to plan again. Fails (cancelled) when stopped.
 Result<std::vector<HoopingList>> hoopingLists(const Job& job, const Library& library,
@@ -34,7 +35,8 @@ std::vector<std::string> foreignFiles(const Job& job, std::size_t hoopings,
                                       const std::string& folder);
 
 /// Writes all lists into a folder, replacing an earlier export of the same job there: of other
-/// hoopings' files only what that job wrote goes. Gives the file names.
+/// hoopings' files only what that job wrote goes. Hoopings without a stitch (sewn before) have no
+/// file. Gives the file names.
 Result<std::vector<std::string>>
 exportHoopings(const Job& job, const std::vector<HoopingList>& lists, const std::string& folder);
 

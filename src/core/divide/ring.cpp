@@ -82,7 +82,7 @@ public:
         std::vector<Vec2> earlier;
         for (const Clamping& c : clampings) {
             const bool pinned = std::any_of(c.hoopings.begin(), c.hoopings.end(),
-                                            [&](std::size_t i) { return job.hoopings[i].pinned; });
+                                            [&](std::size_t i) { return job.hoopings[i].stays(); });
             const auto by = pinned || judge(c, c.frame, earlier).weight() == 0
                                 ? std::optional<Vec2>()
                                 : clearMove(c, earlier);

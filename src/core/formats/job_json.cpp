@@ -296,6 +296,13 @@ json marksJson(const std::vector<Mark>& marks) {
     return list;
 }
 
+/// `true`, or how many penetrations.
+std::size_t sewnFrom(const Fields& f) {
+    if (!f.has("sewn")) return 0;
+    if (f.raw("sewn").is_boolean()) return f.flag("sewn", false) ? allSewn : 0;
+    return static_cast<std::size_t>(f.integer("sewn", 0, 0, 100'000'000));
+}
+
 /// `number`: which clamping it is in a plan that names none.
 Hooping hoopingFrom(const Fields& f, int number) {
     Hooping h;
@@ -311,6 +318,8 @@ Hooping hoopingFrom(const Fields& f, int number) {
     h.position = f.integer("position", 1, 1, 1000);
     h.frame = f.has("frame_pose") ? poseFrom(f.child("frame_pose")) : h.pose;
     h.pinned = f.flag("pinned", false);
+    h.sewn = sewnFrom(f);
+    h.sewnList = f.text("sewn_list", "");
     const json& parts = f.array("parts");
     for (std::size_t i = 0; i < parts.size(); ++i) {
         const Fields p(parts[i], fmt::format("{}[{}]", f.path("parts"), i));
@@ -320,7 +329,7 @@ Hooping hoopingFrom(const Fields& f, int number) {
         h.parts.push_back(std::move(some));
     }
     h.extra = f.unknown({"hoop", "pose", "pieces", "marks", "clamping", "position", "frame_pose",
-                         "pinned", "parts", "witness"},
+                         "pinned", "parts", "witness", "sewn", "sewn_list"},
                         {{"pose", {"x", "y", "rotation_deg", "mirror", "scale"}},
                          {"frame_pose", {"x", "y", "rotation_deg", "mirror", "scale"}},
                          {"marks", {"name", "x", "y"}},
@@ -339,6 +348,11 @@ json hoopingJson(const Hooping& h) {
            {"marks", marksJson(h.marks)}};
     if (!h.witness.empty()) j["witness"] = marksJson(h.witness);
     if (h.pinned) j["pinned"] = true;
+    if (h.sewn == allSewn)
+        j["sewn"] = true;
+    else if (h.sewn > 0)
+        j["sewn"] = h.sewn;
+    if (!h.sewnList.empty()) j["sewn_list"] = h.sewnList;
     for (const PieceParts& p : h.parts)
         j["parts"].push_back({{"piece", p.piece}, {"numbers", p.numbers}});
     restoreUnknown(j, h.extra);
@@ -473,6 +487,11 @@ Job jobFromJson(const json& root, const ArchiveMembers& members) {
     for (std::size_t i = 0; i < hoopings.size(); ++i)
         job.hoopings.push_back(hoopingFrom(Fields(hoopings[i], fmt::format("hoopings[{}]", i)),
                                            static_cast<int>(i) + 1));
+    for (std::size_t i = 0; i < job.hoopings.size(); ++i)
+        if (const std::string& member = job.hoopings[i].sewnList;
+            !member.empty() && !job.members.contains(member))
+            throw FieldError{fmt::format("hoopings[{}].sewn_list", i),
+                             fmt::format("names '{}', which is not in the archive", member)};
     const json& cuts = f.array("cuts");
     for (std::size_t i = 0; i < cuts.size(); ++i) {
         const Fields c(cuts[i], fmt::format("cuts[{}]", i));

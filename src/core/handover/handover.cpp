@@ -137,7 +137,8 @@ Result<Handover> planHandover(const Job& job, const std::vector<HoopingList>& li
     }
     const auto names = stickNames(job.name, lists.size(), machine.stick, taken);
     for (std::size_t i = 0; i < lists.size(); ++i)
-        plan.files.push_back({i, names[i] + stickEnding, handedText(job, lists[i].list, i)});
+        if (lists[i].stitches > 0) // else sewn before
+            plan.files.push_back({i, names[i] + stickEnding, handedText(job, lists[i].list, i)});
     if (auto error = roomProblem(plan, machine, receiver, removeOutdated)) return *error;
     return plan;
 }

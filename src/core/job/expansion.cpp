@@ -1,4 +1,5 @@
 #include "job/expansion.h"
+#include "job/sewn_lock.h"
 
 #include "job/outline.h"
 #include "job/relieving.h"
@@ -35,7 +36,8 @@ std::string instanceId(const Job& job, const std::string& base, int copy) {
 /// Lays out the pieces of one job.
 class Expander {
 public:
-    Expander(const Job& j, StitchCache& c, const std::stop_token& t) : job(j), cache(c), stop(t) {}
+    Expander(const Job& j, StitchCache& c, const std::stop_token& t)
+        : job(j), cache(c), stop(t), sewn(sewnIds(j)) {}
 
     std::vector<PlacedPiece> run() {
         std::vector<const Repeat*> outlined;
@@ -72,7 +74,11 @@ private:
         for (int copy = 1; copy <= copies; ++copy) {
             const CopyException* exception = repeat ? repeat->exception(copy) : nullptr;
             if (exception && exception->leftOut) continue;
-            PlacedPiece p{piece, source.empty() ? piece.id : source, copy, outline, {}, {}};
+            PlacedPiece p;
+            p.piece = piece;
+            p.source = source.empty() ? piece.id : source;
+            p.copy = copy;
+            p.outline = outline;
             if (repeat) p.fromFirst = copyMap(*repeat, copy, box);
             if (exception) {
                 const Vec2 centre = p.fromFirst(box.empty() ? Vec2{} : box.centre());
@@ -80,6 +86,7 @@ private:
                                   .then(translation(exception->shift));
             }
             p.piece.id = instanceId(job, baseId, copy);
+            p.sewn = sewn.contains(p.piece.id);
             if (copy > 1 || exception) p.piece.pose = posedBy(piece.pose, p.fromFirst);
             placed.push_back(std::move(p));
         }
@@ -94,6 +101,7 @@ private:
     const Job& job;
     StitchCache& cache;
     const std::stop_token& stop;
+    const std::set<std::string> sewn;
     std::map<const Repeat*, std::optional<Box>> boxes;
     std::vector<PlacedPiece> placed;
 };

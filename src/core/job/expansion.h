@@ -12,7 +12,8 @@ struct PlacedPiece {
     std::string source; ///< id of the piece in the job that it comes from
     int copy = 1;       ///< counted from 1
     bool outline = false;
-    Affine fromFirst; ///< from the place of copy 1 in the cloth frame to this copy's
+    bool sewn = false; ///< in a hooping that was begun
+    Affine fromFirst;  ///< from the place of copy 1 in the cloth frame to this copy's
     /// What is sewn of it if it gives way to later pieces, or only parts of it are sewn, in the
     /// piece frame; its origins are records of the whole. Null if all is sewn.
     std::shared_ptr<const TracedList> relieved;

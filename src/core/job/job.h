@@ -159,6 +159,9 @@ struct PieceParts {
     friend bool operator==(const PieceParts&, const PieceParts&) = default;
 };
 
+/// All of a hooping's list.
+inline constexpr std::size_t allSewn = static_cast<std::size_t>(-1);
+
 /// One position of a frame that holds the cloth.
 struct Hooping {
     std::string hoop; ///< id in hoops.json
@@ -171,6 +174,11 @@ struct Hooping {
     std::vector<Mark> marks;         ///< of the clamping, those in this field
     std::vector<Mark> witness;       ///< of later clampings: sewn here last, as crosses
     bool pinned = false;             ///< the person set it there; planning keeps it
+    /// So many penetrations of its list are sewn, from the first; all of them from `allSewn` on.
+    std::size_t sewn = 0;
+    std::string sewnList{}; ///< member of the archive: its list as it was then; may be empty
+    /// Neither planning nor judgements of room move it.
+    bool stays() const { return pinned || sewn > 0; }
     std::string extra;
     friend bool operator==(const Hooping&, const Hooping&) = default;
 };

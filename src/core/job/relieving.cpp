@@ -137,7 +137,8 @@ void relieve(std::vector<PlacedPiece>& placed, StitchCache& cache, std::stop_tok
         const Box reach = mapped(extentsOf(**list), toCloth);
         StitchCache::ReliefKey key{*list, *low.piece.relief, {}};
         for (std::size_t j = i + 1; j < placed.size(); ++j) {
-            if (placed[j].outline) continue;
+            // What is sewn already gives way to nothing that comes later.
+            if (placed[j].outline || (low.sewn && !placed[j].sewn)) continue;
             const auto above = cache.stitch(placed[j].piece);
             if (!above) continue;
             const Affine map = placeOf(placed[j].piece);

@@ -1,6 +1,7 @@
 #include "sequence/job_order.h"
 
 #include "job/edit_threads.h"
+#include "job/sewn_lock.h"
 #include "sequence/fewest_changes.h"
 #include "sequence/overlaps.h"
 #include "sequence/travel.h"
@@ -89,9 +90,10 @@ private:
 /// Pieces that become one piece a thread run when they are split.
 std::set<std::string> splittable(const Job& job, const StitchedJob& stitched) {
     std::set<std::string> ids;
+    const std::set<std::string> sewn = sewnPieces(job);
     for (const Piece& piece : job.pieces) {
-        if (piece.hidden || piece.locked || piece.outline || !piece.leftOutRuns.empty() ||
-            std::holds_alternative<LetteringContent>(piece.content))
+        if (sewn.contains(piece.id) || piece.hidden || piece.locked || piece.outline ||
+            !piece.leftOutRuns.empty() || std::holds_alternative<LetteringContent>(piece.content))
             continue;
         std::size_t runs = 0;
         for (const PieceSpan& span : stitched.spans) {
@@ -173,6 +175,7 @@ std::vector<std::size_t> withShortTravel(const std::vector<Unit>& units,
 /// Ids in a hooping, a split piece's new ones beside the old; in the order of the job's pieces.
 void followInHoopings(Job& job, const std::map<std::string, std::vector<std::string>>& parts) {
     for (Hooping& h : job.hoopings) {
+        if (h.sewn > 0) continue;
         std::vector<std::string> ids;
         for (const std::string& id : h.pieces) {
             const std::string base = id.substr(0, id.find('#'));

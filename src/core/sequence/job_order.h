@@ -25,7 +25,8 @@ struct JobOrder {
 
 /// Where stitching of different threads lies on each other, its order stays; pieces of one thread
 /// may change places. Fills and satins overlap if their outlines do by more than 0.2 mm, runs if
-/// they cross anything. Planned hoopings keep their pieces. Fails as stitchJob does.
+/// they cross anything. Planned hoopings keep their pieces, those
+/// that were begun all that they sew. Fails as stitchJob does.
 Result<JobOrder> orderJob(const Job& job, const JobOrderOptions& options = {},
                           std::stop_token stop = {});
 

@@ -5,6 +5,7 @@
 #include "cli/run.h"
 
 #include "base/file_io.h"
+#include "check/check.h"
 #include "formats/job_file.h"
 #include "formats/stitch_csv.h"
 #include "job/stitching.h"
@@ -72,7 +73,7 @@ Outcome load(const LoadArguments& a) {
     auto findings = loadFindings(weighed);
     std::stable_sort(findings.begin(), findings.end(), worseThan);
     StitchCache cache;
-    if (a.remedies) findRemedies(weighed, findings, cache);
+    if (a.remedies) findRemedies(weighed, findings, cache, judgeWith(*fabric));
     if (!a.map.empty()) {
         const auto png =
             encodePng(loadPicture(*map, LoadKind::layers, limitsOf(*fabric, job->cloth)));

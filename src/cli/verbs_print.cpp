@@ -23,7 +23,7 @@ namespace {
 struct PrintArguments {
     std::string path, out;
     std::string paper = "a4";
-    bool mirror = false, outline = false, chart = false;
+    bool mirror = false, outline = false, chart = false, card = false;
     std::optional<int> hooping; ///< of a template: what it shows
     std::string piece;
     bool cloth = false;
@@ -36,7 +36,8 @@ struct PrintArguments {
                 outline ? TemplateLook::outline : TemplateLook::thread,
                 grid,
                 cut,
-                chart};
+                chart,
+                card};
     }
 };
 
@@ -174,6 +175,8 @@ void addPrintVerbs(Run& run) {
     auto* cloth = verb->add_flag("--cloth", t->cloth, "the whole cloth, with marks and plan");
     piece->excludes(hooping);
     cloth->excludes(hooping)->excludes(piece);
+    verb->add_flag("--card", t->card, "with a locator card, by which a scan finds the paper")
+        ->excludes(cloth);
     takePrinting(*verb, *t);
 
     auto p = std::make_shared<SheetsArguments>();

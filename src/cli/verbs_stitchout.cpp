@@ -180,8 +180,10 @@ Result<ordered_json> needlesJson(const Planned& planned, std::string& text) {
         text += fmt::format("  needle {}: {} {}\n", n + 1, formatRgb(cone->thread.color),
                             cone->thread.name);
     }
+    std::size_t first = 0; // hooping with anything to sew
+    while (first < planned.lists.size() && planned.lists[first].stitches == 0) ++first;
     for (const ConeChange& c : plan->changes) {
-        if (c.hooping == 0 && c.at == 0) continue;
+        if (c.hooping <= first && c.at == 0) continue;
         list.push_back({{"needle", c.needle},
                         {"color", formatRgb(c.thread.color)},
                         {"name", c.thread.name},

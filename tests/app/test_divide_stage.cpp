@@ -8,6 +8,7 @@
 
 #include <QCheckBox>
 #include <QListWidget>
+#include <QMessageBox>
 #include <QPlainTextEdit>
 #include <QSpinBox>
 #include <QTextBrowser>
@@ -74,6 +75,44 @@ private slots:
         QVERIFY(turnedSide);
         w.key(Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(w.job().hoopings.size(), std::size_t{5}); // undo of planning restores
+    }
+
+    void whatIsSewnStaysAndACopyIsOffered() {
+        DemoWindow w;
+        w.planWith("180 × 130");
+        w.settle();
+        const auto before = w.job().hoopings;
+        w.press("hoopingSewn");
+        QCOMPARE(w.job().hoopings[0].sewn, allSewn);
+        QVERIFY(w.find<QListWidget>("hoopings")->item(0)->text().contains("sewn"));
+        w.settle();
+        const std::string id = w.job().piece(before[0].pieces[0])->id;
+        const std::size_t pieces = w.job().pieces.size();
+        w.session().selection.choose({id});
+        w.session().setStage(Stage::compose);
+        const Job sewn = w.job();
+        w.key(Qt::Key_Right); // moves it, were it not sewn
+        QCOMPARE(w.job(), sewn);
+        auto* box = w.window.findChild<QMessageBox*>("sewnStays");
+        QVERIFY(box && box->text().contains("sewn in hooping 1"));
+        for (QAbstractButton* b : box->buttons())
+            if (b->text().contains("copy")) QTest::mouseClick(b, Qt::LeftButton);
+        QCOMPARE(w.job().pieces.size(), pieces + 1);
+        w.key(Qt::Key_Right);
+        QVERIFY(w.job().pieces.back().pose.x != w.job().piece(id)->pose.x + 10); // the copy moves
+        // Planned again, in other frames: the hooping is the first of the new plan, as it was.
+        w.session().setStage(Stage::divide);
+        w.settle();
+        settleOffers(w);
+        w.planWith("300 × 200");
+        QVERIFY(w.job().hoopings.size() >= 2);
+        Hooping first = w.job().hoopings[0];
+        QCOMPARE(first.hoop, before[0].hoop);
+        QCOMPARE(first.pose, before[0].pose);
+        QCOMPARE(first.pieces, before[0].pieces);
+        w.session().setHooping(0);
+        w.press("hoopingSewn"); // not sewn after all
+        QCOMPARE(w.job().hoopings[0].sewn, std::size_t{0});
     }
 
     void aPlanIsThereBeforeItIsProvedAndTheSearchCanBeStopped() {

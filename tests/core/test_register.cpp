@@ -6,6 +6,7 @@
 #include "registration/assessment.h"
 #include "registration/guided.h"
 #include "registration/proposals.h"
+#include "scan/tags.h"
 #include "standins/camera.h"
 #include "standins/practice.h"
 #include "thread/measures.h"
@@ -316,6 +317,33 @@ private slots:
         const auto report = fitObservations({cardUnder(job.hoopings[0], card, anchorOf(box, 2))});
         QVERIFY(distance(report->fit(anchorOf(box, 2)), {12, -9}) < 1e-9);
         VERIFY_NEAR(report->fit.rotationDeg, 4, 1e-9);
+    }
+
+    void aTemplateOnTheClothIsWhereTheDesignIsToCome() {
+        const Job job = planned("field-180x130");
+        const auto lists = hoopingLists(job, lib);
+        const Box box = (*lists)[0].extents;
+        test::Dice dice(5);
+        for (quint64 seed = 1; seed <= 6; ++seed) {
+            const Pose meant{
+                dice.between(-30, 30), dice.between(-30, 30), dice.between(-20, 20), false, 1, 1};
+            PhotographOptions options;
+            options.seed = seed;
+            options.cloth = Pose{};
+            const Affine fieldToCloth = job.hoopings[0].pose.affine();
+            options.cardsOnCloth = {{templateCardId + 1,
+                                     fieldToCloth(meant.affine()(templateCardAt(box))),
+                                     meant.rotationDeg}};
+            const auto photo = photograph(job, lib, options);
+            ScanTask task{&job, &lib, &*lists, 1, {}, {}, {}};
+            const auto found = proposalsFrom(photo->picture, task);
+            QVERIFY(found);
+            QCOMPARE(found->found.size(), std::size_t{1}); // not the drawn lines
+            const auto report = fitObservations(found->found);
+            QVERIFY(report);
+            QVERIFY(distance(report->fit(box.centre()), meant.affine()(box.centre())) < 0.3);
+            VERIFY_NEAR(report->fit.rotationDeg, meant.rotationDeg, 0.3);
+        }
     }
 
     void theNeedleWalksItsMarksByTheShortWayAndFeelsEdges() {

@@ -1,5 +1,6 @@
 #include "printed.h"
 
+#include "scan/tags.h"
 #include "sheets/template_pdf.h"
 
 using namespace rapt;
@@ -55,6 +56,31 @@ private slots:
         QVERIFY(lowerEndIsRight(a.pages[0]));
         QVERIFY(!lowerEndIsRight(b.pages[0]));
         QVERIFY2(b.text.contains("1A") && b.text.contains("mirrored"), qPrintable(b.text));
+    }
+
+    void aTemplatesOwnCardIsReadWhereItIsPrinted() {
+        for (const double height : {30.0, 120.0}) {
+            StitchList list = cornerOf(100, height);
+            TemplateOptions options = optionsFor();
+            options.card = true;
+            TemplateContent content{"Corner", &list, {}, {}};
+            content.hooping = 3;
+            const auto document = makeTemplate(content, options);
+            QVERIFY(document);
+            QCOMPARE(document->pages, 1);
+            Printed p = printed(document->pdf, 300);
+            const Box design = inked(p.pages[0], {200, 30, 30}, 300);
+            const auto tags = findTags(toGrey(p.pages[0]));
+            QCOMPARE(tags.size(), std::size_t{1});
+            QCOMPARE(tags[0].id, templateCardId + 3);
+            const Vec2 corner{design.minX + 0.1, design.minY + 0.1};
+            const Vec2 at = templateCardAt({0, 0, 100, height});
+            QVERIFY(distance(tags[0].centre * (25.4 / 300), corner + at) < 0.15);
+        }
+        StitchList list = cornerOf(100, 30);
+        TemplateOptions mirrored = optionsFor(true);
+        mirrored.card = true;
+        QVERIFY(!makeTemplate({"Corner", &list, {}, {}}, mirrored));
     }
 
     void nothingIsDrawnThatIsNotInTheLayout() {

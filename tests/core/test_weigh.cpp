@@ -91,8 +91,13 @@ private slots:
         Job job = jobOf(satin(2.2), 0.2);
         job.pieces[0].keep = Keep::stitches;
         QVERIFY(found(job, "short-stitches"));
-        verifyMended(jobOf(satin(9)), "long-stitches");
         verifyMended(jobOf(satin(9)), "column-wide");
+        QVERIFY(!found(jobOf(satin(9)), "long-stitches")); // said once
+        Polyline run;
+        for (int i = 0; i < 9; ++i) run.push_back({9.0 * i, 0});
+        verifyMended(jobOf(listThrough(run)), "long-stitches");
+        // Rows of a fill go on by lone short steps.
+        QVERIFY(!found(jobOf(fill(20, 20)), "short-stitches"));
     }
 
     void thinColumnsAreEnlarged() { verifyMended(jobOf(satin(1.2), 1, "terry"), "column-thin"); }

@@ -29,7 +29,7 @@ DivideOptions optionsFor(const Hoop& hoop, const DivideState::Choices& c, double
 
 /// What the offers depend on: an unpinned plan is not part of it.
 Job whatMatters(Job job) {
-    std::erase_if(job.hoopings, [](const Hooping& h) { return !h.pinned; });
+    std::erase_if(job.hoopings, [](const Hooping& h) { return !h.stays(); });
     job.cuts.clear();
     job.registrations.clear();
     job.predictedJoinRmsMm = 0;

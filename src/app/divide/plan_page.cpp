@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "divide/frames.h"
 #include "divide/ring.h"
+#include "divide/sewn_hoopings.h"
 
 #include <QSignalBlocker>
 
@@ -26,8 +27,8 @@ PlanPage::PlanPage(Session& s, FrameOffers& o)
       table(new QTableWidget), plan(mainButton(tr("Plan with this frame"))),
       stop(new QPushButton(tr("Stop"))), misses(new QVBoxLayout), hoopings(new QListWidget),
       details(wordsLabel()), pin(new QPushButton(tr("Pin"))), turn(new QPushButton(tr("Turn"))),
-      back(new QToolButton), on(new QToolButton), stepping(new QCheckBox(tr("Step through"))),
-      picture(new StandPicture(s)) {
+      sewn(new QPushButton(tr("It is sewn"))), back(new QToolButton), on(new QToolButton),
+      stepping(new QCheckBox(tr("Step through"))), picture(new StandPicture(s)) {
     buildChoices();
     buildTable();
     buildHoopings();
@@ -123,7 +124,10 @@ void PlanPage::buildHoopings() {
     stepping->setObjectName("stepThrough");
     pin->setToolTip(tr("It stays where it is when the layout is planned again"));
     column->addWidget(details);
-    column->addLayout(sideBySide({pin, turn}));
+    sewn->setObjectName("hoopingSewn");
+    sewn->setToolTip(tr("Its stitches stay as they are: planning, edits and hand-over leave them "
+                        "alone"));
+    column->addLayout(sideBySide({pin, turn, sewn}));
     column->addWidget(picture);
     connect(hoopings, &QListWidget::currentRowChanged, this,
             [this](int i) { session.setHooping(i); });
@@ -145,6 +149,14 @@ void PlanPage::buildHoopings() {
                 next = (i + 1) % hoop->turns.size();
         session.document.apply(
             moveClamping(h.clamping, {}, hoop->turns[next] - h.frame.rotationDeg, session.library));
+    });
+    connect(sewn, &QPushButton::clicked, this, [this] {
+        const auto index = static_cast<std::size_t>(session.hooping());
+        const auto derived = session.derived();
+        if (!derived || !derived->planned || index >= derived->hoopings().size()) return;
+        const bool begun = session.job().hoopings[index].sewn > 0;
+        session.document.apply(
+            markSewn(static_cast<int>(index) + 1, begun ? 0 : allSewn, derived->hoopings()[index]));
     });
     connect(&session, &Session::hoopingChanged, this, [this] {
         if (isVisible()) refreshHoopings();
@@ -308,13 +320,16 @@ void PlanPage::refreshHoopings() {
         if (h.frame.rotationDeg != 0) text += tr(", turned %1°").arg(h.frame.rotationDeg);
         if (const auto hoop = session.library.hoop(h.hoop); hoop && hoop->positions.size() > 1)
             text += tr(", position %1").arg(h.position);
-        if (h.pinned) text += tr(" · pinned");
+        if (h.sewn > 0)
+            text += h.sewn == allSewn ? tr(" · sewn") : tr(" · sewn up to stitch %1").arg(h.sewn);
+        else if (h.pinned)
+            text += tr(" · pinned");
         hoopings->addItem(text);
     }
     const int chosen = session.hooping();
     hoopings->setCurrentRow(chosen);
     stepping->setChecked(session.dividing.isStepping());
-    for (QWidget* w : std::initializer_list<QWidget*>{pin, turn, back, on, stepping, picture})
+    for (QWidget* w : std::initializer_list<QWidget*>{pin, turn, sewn, back, on, stepping, picture})
         w->setVisible(chosen >= 0);
     details->setVisible(chosen >= 0);
     if (chosen < 0) return;
@@ -322,7 +337,12 @@ void PlanPage::refreshHoopings() {
     pin->setText(h.pinned ? tr("Free clamping %1").arg(h.clamping)
                           : tr("Pin clamping %1").arg(h.clamping));
     const auto hoop = session.library.hoop(h.hoop);
-    turn->setEnabled(hoop && hoop->turns.size() > 1);
+    pin->setEnabled(h.sewn == 0);
+    turn->setEnabled(h.sewn == 0 && hoop && hoop->turns.size() > 1);
+    sewn->setText(h.sewn > 0 ? tr("Not sewn after all") : tr("It is sewn"));
+    const auto derived = session.derived();
+    sewn->setEnabled(session.isCurrent() && derived && derived->planned &&
+                     static_cast<int>(derived->hoopings().size()) > chosen);
     details->setText(detailsOf(chosen));
     picture->update();
 }

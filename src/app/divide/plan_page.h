@@ -47,7 +47,7 @@ private:
     QVBoxLayout* misses;
     QListWidget* hoopings;
     QLabel* details;
-    QPushButton *pin, *turn;
+    QPushButton *pin, *turn, *sewn;
     QToolButton *back, *on;
     QCheckBox* stepping;
     StandPicture* picture;

@@ -44,7 +44,7 @@ struct Derivation::RemedyWork {
     RemedyWork(Input i, const Derived& known, const Fabric& f, StitchCache& cache)
         : input(std::move(i)), sewn(known.sewn), weighed(known.weighed),
           fabric(f), job{input.job, *sewn, weighed->load, weighed->facts, fabric},
-          seeker(job, cache) {}
+          seeker(job, cache, judgeWith(f)) {}
 
     Input input;
     std::shared_ptr<const StitchedJob> sewn;

@@ -1,6 +1,7 @@
 #include "app/document/document.h"
 
 #include "formats/job_file.h"
+#include "job/sewn_lock.h"
 
 #include <QEventLoop>
 #include <QFutureWatcher>
@@ -28,6 +29,10 @@ Status writeAside(const std::string& path, const Job& job) {
 void Document::apply(const Edit& edit, const QString& mergeKey) {
     Job next = edit.change(job());
     if (next == job()) return;
+    if (const auto why = changesSewn(job(), next)) {
+        emit refused(QString::fromStdString(why->reason), QString::fromStdString(why->place));
+        return;
+    }
     const bool merge = !mergeKey.isEmpty() && mergeKey == lastMergeKey && position > 0 &&
                        position + 1 == history.size() && position != savedPosition;
     lastMergeKey = mergeKey;

@@ -22,7 +22,8 @@ public:
     /// Grows whenever another job takes the place of this one.
     quint64 opened() const { return jobsOpened; }
 
-    /// Makes an undo entry named after the edit. An edit that changes nothing is dropped. Edits
+    /// Makes an undo entry named after the edit. An edit that changes nothing is dropped, one that
+    /// changes what is sewn is refused. Edits
     /// with the same non-empty `mergeKey` in a row become one entry (a burst of arrow keys).
     void apply(const Edit& edit, const QString& mergeKey = {});
     /// Ends a burst: the next edit starts an entry of its own.
@@ -53,6 +54,8 @@ public:
 
 signals:
     void changed();
+    /// An edit would have changed what is sewn; nothing was done. `piece` may be empty.
+    void refused(const QString& reason, const QString& piece);
     /// The file, its name, or whether it is saved changed.
     void fileChanged();
 

@@ -56,7 +56,10 @@ void paintFrame(QPainter& painter, const ViewMap& view, const Hooping& hooping, 
     QString name = chosen ? QObject::tr("Hooping %1").arg(number) : QString::number(number);
     if (chosen && hoop.positions.size() > 1)
         name += QObject::tr(", position %1").arg(hooping.position);
-    if (hooping.pinned) name += QObject::tr(" · pinned");
+    if (hooping.sewn > 0)
+        name += QObject::tr(" · sewn");
+    else if (hooping.pinned)
+        name += QObject::tr(" · pinned");
     labels.add({seen.topLeft(), seen.topLeft() + QPointF(2, -25), name,
                 chosen ? theme().tide : theme().panel, chosen ? theme().panel : theme().ink,
                 chosen ? 0 : 2});

@@ -132,7 +132,7 @@ void HandoverPage::takeLooked(const Result<Receiver>& looked) {
 void HandoverPage::showPlan() {
     plan.reset();
     if (!receiver || !plannedFor) return showFiles();
-    const auto made = planHandover(session.job(), plannedFor->lists, plannedFor->machine,
+    const auto made = planHandover(session.job(), plannedFor->open, plannedFor->machine,
                                    session.library, *receiver, removeOlder->isChecked());
     if (!made) {
         there->setText(QString::fromStdString(made.error().line()));

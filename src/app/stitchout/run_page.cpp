@@ -2,6 +2,7 @@
 #include "app/stitchout/sewing_state.h"
 
 #include "app/theme/theme.h"
+#include "divide/sewn_hoopings.h"
 #include "estimate/timing.h"
 #include "handover/handover.h"
 #include "run/run_steps.h"
@@ -168,6 +169,10 @@ QWidget* RunPage::buildRun() {
         if (MachineRun* r = run()) r->stop();
     });
     lines->addLayout(sideBySide({startButton, resumeButton, stopButton}));
+    keepSewn = button(tr("Keep it as sewn"), "keepSewn", [this] { keepWhatIsSewn(); });
+    keepSewn->setToolTip(tr("Its stitches stay as they are: planning, edits and hand-over leave "
+                            "them alone. Not for work that is sewn on several items."));
+    lines->addWidget(keepSewn);
     lines->addLayout(buildSteppers());
     connect(from, &QComboBox::activated, this, &RunPage::refresh);
     connect(noCrosses, &QCheckBox::clicked, this, &RunPage::refresh);
@@ -318,6 +323,29 @@ void RunPage::fillSteps(const Handing& h) {
     stepsBox->setVisible(before && r.state() != MachineRun::State::sewing);
 }
 
+/// The hooping of this job that is on the machine, or null.
+const Hooping* RunPage::sewnHooping() {
+    const MachineRun* r = run();
+    const auto& all = session.job().hoopings;
+    if (!r || !r->task() || r->task()->jobId != session.job().identity.text) return nullptr;
+    const auto index = static_cast<std::size_t>(r->task()->hooping - 1);
+    return index < all.size() ? &all[index] : nullptr;
+}
+
+void RunPage::keepWhatIsSewn() {
+    const auto derived = session.derived();
+    if (!sewnHooping() || !derived || !derived->planned) return;
+    const RunRecord& known = run()->record();
+    const auto index = static_cast<std::size_t>(known.hooping - 1);
+    const auto& lists = derived->hoopings();
+    if (index >= lists.size()) return;
+    // A task that began where an earlier one ended counts from there.
+    const Hooping& h = session.job().hoopings[index];
+    const std::size_t before = h.sewn == 0 ? 0 : lists[index].stitches - known.of;
+    session.document.apply(
+        markSewn(known.hooping, known.finished ? allSewn : before + known.sewn, lists[index]));
+}
+
 QStringList RunPage::openSteps() const {
     QStringList open;
     for (const QCheckBox* box : stepBoxes)
@@ -367,11 +395,17 @@ void RunPage::fillStart() {
     fromStitch->setVisible(from->currentIndex() == fromN);
     const bool canStart = connected && !sews && r.state() != MachineRun::State::off;
     startButton->setVisible(!sews && (!begun || from->currentIndex() != whereItStopped));
-    startButton->setEnabled(canStart);
     const bool anyway = startsAnyway && !openSteps().isEmpty();
-    startButton->setText(known.finished ? tr("Sew it once more")
-                         : anyway       ? tr("Start all the same")
-                                        : tr("Start hooping %1").arg(known.hooping));
+    const Hooping* kept = sewnHooping();
+    const bool sewn = kept && kept->sewn == allSewn;
+    startButton->setEnabled(canStart && !sewn);
+    startButton->setText(sewn             ? tr("Hooping %1 is sewn").arg(known.hooping)
+                         : known.finished ? tr("Sew it once more")
+                         : anyway         ? tr("Start all the same")
+                                          : tr("Start hooping %1").arg(known.hooping));
+    keepSewn->setVisible(kept && !sewn && !sews && (known.finished || begun));
+    keepSewn->setText(known.finished ? tr("Keep it as sewn")
+                                     : tr("Keep what is sewn, up to stitch %1").arg(known.sewn));
     resumeButton->setVisible(begun && !sews && from->currentIndex() == whereItStopped);
     const bool mended = r.status()["mended"].toBool(true);
     resumeButton->setEnabled(canStart && mended);

@@ -40,11 +40,13 @@ private:
     void step(int by, const char* unit);
     MachineRun* run() const;
     const Handing* handing();
+    const Hooping* sewnHooping();
+    void keepWhatIsSewn();
 
     QComboBox* hooping;
     QLabel *machineWords, *stepsLeft, *progressWords, *threadWords, *eventWords;
     QPushButton *connectButton, *simulated, *walkBox, *walkHull, *startButton, *stopButton,
-        *resumeButton;
+        *keepSewn, *resumeButton;
     QVBoxLayout* steps;
     QWidget *stepsBox, *runBox, *handsBox;
     QList<QCheckBox*> stepBoxes;

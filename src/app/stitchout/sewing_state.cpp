@@ -1,6 +1,7 @@
 #include "app/stitchout/sewing_state.h"
 
 #include "base/paths.h"
+#include "divide/sewn_hoopings.h"
 #include "handover/handover.h"
 #include "registration/correction.h"
 #include "thread/measures.h"
@@ -15,10 +16,11 @@ namespace {
 
 QString queueFile() { return QString::fromStdString(userDataFolder()) + "/queue.json"; }
 
-std::shared_ptr<const RunTask> taskOf(const Job& job, const Handing& h, std::size_t index,
-                                      const std::string& text) {
+std::shared_ptr<const RunTask> taskOf(const Job& job, const Handing& h, std::size_t index) {
     auto task = std::make_shared<RunTask>();
-    task->list = std::make_shared<const StitchList>(h.lists[index].list);
+    const bool isOpen = h.open[index].stitches > 0;
+    task->list =
+        std::make_shared<const StitchList>(isOpen ? h.open[index].list : h.lists[index].list);
     task->points = std::make_shared<const Penetrations>(*task->list);
     task->seconds = secondsUpTo(*task->list, h.machine, h.fabric);
     task->job = job.name;
@@ -26,7 +28,7 @@ std::shared_ptr<const RunTask> taskOf(const Job& job, const Handing& h, std::siz
     task->hooping = static_cast<int>(index) + 1;
     task->hoopings = h.lists.size();
     task->mark = contentMark(*task->list, job.identity);
-    task->text = text;
+    task->text = handedText(job, *task->list, index);
     task->frame = job.hoopings[index].hoop;
     task->fabric = h.fabric.id;
     for (const ConeChange& c : h.needles.changes)
@@ -57,6 +59,7 @@ Result<std::shared_ptr<const Handing>> SewingState::work(const Key& key) {
     auto lists = correctedLists(key.job, key.planned->lists, *key.library, Corrected::ifChosen);
     if (!lists) return lists.error();
     h->lists = std::move(*lists);
+    h->open = openLists(key.job, h->lists);
     auto sum = workOf(key.job.hoopings, h->lists, h->machine, h->fabric, *key.library);
     if (!sum) return sum.error();
     h->work = std::move(*sum);
@@ -64,8 +67,7 @@ Result<std::shared_ptr<const Handing>> SewingState::work(const Key& key) {
     auto needles = planNeedles(h->steps, key.threaded);
     if (!needles) return needles.error();
     h->needles = std::move(*needles);
-    for (std::size_t i = 0; i < h->lists.size(); ++i)
-        h->tasks.push_back(taskOf(key.job, *h, i, handedText(key.job, h->lists[i].list, i)));
+    for (std::size_t i = 0; i < h->lists.size(); ++i) h->tasks.push_back(taskOf(key.job, *h, i));
     return std::shared_ptr<const Handing>(std::move(h));
 }
 

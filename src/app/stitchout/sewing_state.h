@@ -15,6 +15,7 @@ namespace rapt::app {
 /// Everything that follows from the plan for the machine it is sewn on.
 struct Handing {
     std::vector<HoopingList> lists; ///< moved where the person chose the correction
+    std::vector<HoopingList> open;  ///< the same without what is sewn: what is handed over
     Machine machine;
     Fabric fabric;
     Work work;

@@ -64,6 +64,8 @@ SheetsPage::SheetsPage(Session& s, SheetPreview& p)
     scope->addItems({tr("the chosen hooping"), tr("the chosen piece"), tr("the whole cloth")});
     scope->setObjectName("templateScope");
     column->addLayout(row(tr("Of"), scope));
+    column->addWidget(ownCard = new QCheckBox(tr("With a card, for the camera to find the paper")));
+    ownCard->setObjectName("ownCard");
     column->addWidget(button(tr("Template alone as PDF…"), "template", [this] { saveTemplate(); }));
     note->setObjectName("done");
     column->addWidget(note);
@@ -166,7 +168,9 @@ Result<TemplateDocument> SheetsPage::makeScoped() const {
     const auto cropped =
         templateOf(session.job(), d.stitched(), d.planned ? d.hoopings() : none, what);
     if (!cropped) return cropped.error();
-    return makeTemplate(cropped->content, printing());
+    TemplateOptions options = printing();
+    options.card = ownCard->isChecked();
+    return makeTemplate(cropped->content, options);
 }
 
 void SheetsPage::saveTemplate() {

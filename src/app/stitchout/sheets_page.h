@@ -26,7 +26,7 @@ private:
     SheetPreview& preview;
     QCheckBox *job, *hoopings, *marking, *layout, *cards, *tags, *board;
     QComboBox *paper, *look, *scope;
-    QCheckBox *mirror, *chart;
+    QCheckBox *mirror, *chart, *ownCard;
     LengthEdit *grid, *cut;
     double gridMm = 0, cutMm = 0;
     QPushButton *saveButton, *printButton;

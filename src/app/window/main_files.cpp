@@ -31,6 +31,26 @@ void MainWindow::complain(const QString& title, const Error& error) {
     box.exec();
 }
 
+void MainWindow::offerCopy(const QString& reason, const QString& piece) {
+    if (findChild<QMessageBox*>("sewnStays")) return; // it is said already
+    auto* box = new QMessageBox(QMessageBox::Information, tr("What is sewn stays"), reason + '.',
+                                QMessageBox::NoButton, this);
+    box->setObjectName("sewnStays");
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    auto* copy =
+        piece.isEmpty() ? nullptr : box->addButton(tr("Make a copy"), QMessageBox::AcceptRole);
+    auto* leave = box->addButton(tr("Leave it"), QMessageBox::RejectRole);
+    box->setDefaultButton(leave);
+    connect(box, &QMessageBox::buttonClicked, this, [this, copy, piece](QAbstractButton* b) {
+        if (!copy || b != copy) return;
+        const std::size_t before = state.job().pieces.size();
+        state.document.apply(duplicatePieces({piece.toStdString()}, {10, 10}));
+        if (state.job().pieces.size() > before)
+            state.selection.choose({state.job().pieces.back().id});
+    });
+    box->open();
+}
+
 bool MainWindow::openFile(const QString& path) {
     const Status opened = state.document.open(path);
     if (!opened) {

@@ -87,6 +87,7 @@ void MainWindow::buildLayout() {
     centre = new QStackedWidget;
     centre->addWidget(clothView);
     connect(&state.sewing, &SewingState::happened, this, &MainWindow::tellPerson);
+    connect(&state.document, &Document::refused, this, &MainWindow::offerCopy);
     connect(&state.recovery, &Recovery::failed, this, [this](const QString& reason) {
         complain(tr("The recovery copy cannot be written"), badInput(reason.toStdString()));
     });

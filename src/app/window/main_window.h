@@ -106,6 +106,8 @@ private:
     void noteLettering(const QString& path);
     void lookUpLettering();
     void complain(const QString& title, const Error& error);
+    /// An edit was refused because a piece is sewn: a copy of it can be changed instead.
+    void offerCopy(const QString& reason, const QString& piece);
 
     Session state;
     LetteringBook lettered;

@@ -221,6 +221,9 @@ Result<std::vector<Finding>> judgeJob(const WeighedJob& weighed, StitchCache& ca
     judgeCloth(weighed.job, weighed.stitched, findings);
     judgeLettering(weighed.job, weighed.fabric, cache, findings, stop);
     judgeHidden(weighed.job, findings);
+    // What a finding brings along is tried before it is offered.
+    for (Finding& f : findings)
+        if (!f.remedies.empty()) f.remediesOpen = true;
     if (stop.stop_requested()) return cancelled();
     return findings;
 }
@@ -250,6 +253,21 @@ Result<PlannedLists> plannedLists(const Job& job, const Library& library, Stitch
                     "The hoopings no longer suit the layout: " + lists.error().reason)};
     }
     return planned;
+}
+
+Judge judgeWith(const Fabric& fabric) {
+    return [fabric](const Job& job, StitchCache& cache,
+                    std::stop_token stop) -> Result<std::vector<Finding>> {
+        auto sewable = stitchWhatCan(job, cache, stop);
+        if (!sewable) return sewable.error();
+        const auto map = LoadMap::measure(sewable->stitched.list, stop);
+        if (!map) return map.error();
+        const auto facts = pieceFacts(job, sewable->stitched, *map, stop);
+        auto findings = judgeJob({job, sewable->stitched, *map, facts, fabric}, cache, stop);
+        if (findings)
+            findings->insert(findings->end(), sewable->problems.begin(), sewable->problems.end());
+        return findings;
+    };
 }
 
 Result<CheckedJob> checkJob(const Job& job, const Library& library, StitchCache* cache,
@@ -284,7 +302,7 @@ Status findRemedies(CheckedJob& checked, const Job& job, const Library& library,
     const Result<Fabric> fabric = library.fabric(job.brief.fabric);
     if (!fabric) return fabric.error();
     findRemedies({job, checked.stitched, checked.load, checked.facts, *fabric}, checked.findings,
-                 cache, stop);
+                 cache, judgeWith(*fabric), stop);
     return done();
 }
 

@@ -9,6 +9,7 @@
 #include "library/library.h"
 #include "load/load_findings.h"
 #include "load/load_map.h"
+#include "load/remedies.h"
 #include "registration/trust_map.h"
 
 #include <stop_token>
@@ -27,6 +28,9 @@ Result<SewableJob> stitchWhatCan(const Job& job, StitchCache& cache, std::stop_t
 /// (cancelled) when stopped.
 Result<std::vector<Finding>> judgeJob(const WeighedJob& weighed, StitchCache& cache,
                                       std::stop_token stop = {});
+
+/// Stitches, measures and judges a job anew: what remedies are tried against.
+Judge judgeWith(const Fabric& fabric);
 
 /// The lists of the hoopings that are planned, and what is wrong with the plan and its frames.
 struct PlannedLists {

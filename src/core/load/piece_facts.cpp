@@ -51,7 +51,7 @@ void addLengths(const StitchList& list, PieceFacts& facts) {
         const Stitch& s = list.stitches[i];
         if (!from) return;
         const double size = spanMm(*from, s);
-        if (size > 0 && size < shortStitchMm && facts.shortStitches++ == 0) facts.shortAt = s.at();
+        facts.shortStitches += size > 0 && size < shortStitchMm;
         facts.longStitches += size > snagStitchMm;
         if (size <= facts.longestMm) return;
         facts.longestMm = size;
@@ -59,11 +59,10 @@ void addLengths(const StitchList& list, PieceFacts& facts) {
     });
 }
 
-} // namespace
-
-std::optional<ColumnWidths> columnsOf(const StitchList& list) {
+/// Of chains that were recognised already.
+std::optional<ColumnWidths> columnsOf(const std::vector<SewnChain>& chains) {
     std::optional<ColumnWidths> widths;
-    for (const SewnChain& chain : recogniseStretches(list))
+    for (const SewnChain& chain : chains)
         for (const SewnStretch& s : chain.stretches) {
             if (s.kind != StretchKind::satin || s.under || s.rows.size() < leastCrossings) continue;
             std::vector<double> sizes;
@@ -86,6 +85,52 @@ std::optional<ColumnWidths> columnsOf(const StitchList& list) {
     return widths;
 }
 
+MostlyLaid mostlyLaid(const std::vector<SewnChain>& chains) {
+    std::array<double, 3> thread{};
+    for (const SewnChain& chain : chains)
+        for (const SewnStretch& s : chain.stretches) {
+            if (s.under) continue;
+            const MostlyLaid kind = s.kind == StretchKind::satin  ? MostlyLaid::satins
+                                    : s.kind == StretchKind::fill ? MostlyLaid::fills
+                                                                  : MostlyLaid::runs;
+            for (std::size_t i = s.first + 1; i <= s.last; ++i)
+                thread[static_cast<std::size_t>(kind)] +=
+                    distance(chain.points[i - 1], chain.points[i]);
+        }
+    return static_cast<MostlyLaid>(std::max_element(thread.begin(), thread.end()) - thread.begin());
+}
+
+} // namespace
+
+CrowdedStitches crowdedShortStitches(const StitchList& list) {
+    constexpr double harmlessMm = 0.25; // under it needle points fall together
+    CrowdedStitches crowded;
+    bool before = false; // the stitch before is short and waits for one beside it
+    bool counted = false;
+    Vec2 waiting;
+    const auto count = [&](Vec2 at) {
+        if (crowded.count++ == 0) crowded.at = at;
+    };
+    walkStitches(list.stitches, [&](std::size_t i, const Stitch* from) {
+        const Stitch& s = list.stitches[i];
+        const double size = from ? spanMm(*from, s) : 0;
+        const bool isShort = size > 0 && size < shortStitchMm;
+        if (isShort) {
+            const bool alone = !before && size >= harmlessMm;
+            if (before && !counted) count(waiting);
+            if (!alone) count(s.at());
+            counted = !alone;
+            waiting = s.at();
+        }
+        before = isShort;
+    });
+    return crowded;
+}
+
+std::optional<ColumnWidths> columnsOf(const StitchList& list) {
+    return columnsOf(recogniseStretches(list));
+}
+
 std::vector<PieceFacts> pieceFacts(const Job& job, const StitchedJob& stitched, const LoadMap& map,
                                    std::stop_token stop) {
     std::vector<PieceFacts> all;
@@ -106,7 +151,10 @@ std::vector<PieceFacts> pieceFacts(const Job& job, const StitchedJob& stitched, 
         facts.scaleY = std::abs(piece->pose.scaleY);
         facts.spacingNowMm = medianRowSpacing(list);
         facts.spacingThenMm = isAsMade(*piece) ? facts.spacingNowMm : madeSpacing(*piece);
-        facts.columns = columnsOf(list);
+        const std::vector<SewnChain> chains = recogniseStretches(list);
+        facts.columns = columnsOf(chains);
+        facts.mostly = mostlyLaid(chains);
+        facts.crowded = crowdedShortStitches(list);
         addLengths(list, facts);
         if (alone) {
             facts.peakLayers = map.summary().peakLayers;

@@ -17,6 +17,17 @@ struct ColumnWidths {
 /// Of the satins in a list; nothing without any.
 std::optional<ColumnWidths> columnsOf(const StitchList& list);
 
+/// What most thread of a piece is laid as.
+enum class MostlyLaid { runs, fills, satins };
+
+/// Short stitches that harm: beside another short one, or very short. A lone step from row to row
+/// between longer stitches breaks no thread. `at` is the first one's place.
+struct CrowdedStitches {
+    std::size_t count = 0;
+    Vec2 at;
+};
+CrowdedStitches crowdedShortStitches(const StitchList& list);
+
 /// What a piece is made of, in numbers.
 struct PieceFacts {
     std::string piece;
@@ -27,9 +38,11 @@ struct PieceFacts {
     std::optional<double> spacingNowMm;
     double peakLayers = 0; ///< of the whole job, on the ground of this piece
     std::optional<Vec2> peakAt;
+    MostlyLaid mostly = MostlyLaid::runs;
     std::size_t shortStitches = 0, longStitches = 0;
     double longestMm = 0;
-    Vec2 shortAt, longAt;
+    CrowdedStitches crowded;
+    Vec2 longAt;
     std::optional<ColumnWidths> columns; ///< of satins that nothing covers
 };
 

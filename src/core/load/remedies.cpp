@@ -1,6 +1,7 @@
 #include "load/remedies.h"
 
 #include "load/remedy_candidates.h"
+#include "load/remedy_proof.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -9,8 +10,6 @@ namespace rapt {
 namespace {
 
 constexpr std::size_t mostRemedies = 4;
-// A remedy that leaves more than this share of what is over the limit does not help.
-constexpr double mostLeft = 0.8;
 // So much more over the limit elsewhere is within rounding.
 constexpr double sameExcess = 0.1;
 
@@ -70,24 +69,21 @@ public:
         : trial(t), limits(l), place(p), boxes(std::move(b)), was(overAt(before, p.kind, l, boxes)),
           otherWas(overAt(before, otherThan(p.kind), l, {})) {}
 
-    enum class Result { useless, helps, mends };
-    /// What an edit brings, in words and numbers.
-    Result tryOut(const RemedyCandidate& candidate, Remedy& remedy) {
+    /// True if an edit brings the load down everywhere; what it brings, in words and numbers.
+    bool mends(const RemedyCandidate& candidate, Remedy& remedy) {
         const auto tried = trial.tryOut(candidate.edit);
-        if (!tried) return Result::useless;
+        if (!tried) return false;
         const Over now = overAt(*tried->map, place.kind, limits, boxes);
         const Over other = overAt(*tried->map, otherThan(place.kind), limits, {});
         if (now.totalElsewhere > was.totalElsewhere + sameExcess ||
             now.worstElsewhere > was.worstElsewhere + sameExcess ||
             other.totalElsewhere > otherWas.totalElsewhere + sameExcess)
-            return Result::useless;
+            return false;
         const double left = highestIn(*tried->map, place.kind, place.box);
         remedy = {candidate.kind, candidate.label, effectText(left, tried->stitchesMore),
                   candidate.edit, place.peak,      left};
         const ExcessGrades grades = gradesOf(place.kind);
-        if (left <= place.limit && now.worstHere < grades.caution && now.totalHere < grades.stop)
-            return Result::mends;
-        return now.totalHere < mostLeft * was.totalHere ? Result::helps : Result::useless;
+        return left <= place.limit && now.worstHere < grades.caution && now.totalHere < grades.stop;
     }
 
 private:
@@ -108,12 +104,22 @@ private:
 
 } // namespace
 
-RemedySeeker::RemedySeeker(const WeighedJob& w, StitchCache& c) : weighed(w), cache(c) {}
+RemedySeeker::RemedySeeker(const WeighedJob& w, StitchCache& c, Judge judge)
+    : weighed(w), cache(c), proof(std::make_unique<RemedyProof>(w.job, c, std::move(judge))) {}
 RemedySeeker::~RemedySeeker() = default;
 
 std::vector<Remedy> RemedySeeker::seek(const Finding& finding, std::stop_token stop) {
     if (stop.stop_requested()) return {};
-    if (finding.kind != "layers" && finding.kind != "hits") return stitchRemedies(weighed, finding);
+    if (finding.remedies.empty() && (finding.kind == "layers" || finding.kind == "hits"))
+        return overloadRemedies(finding, stop);
+    std::vector<Remedy> remedies =
+        finding.remedies.empty() ? stitchRemedies(weighed, finding) : finding.remedies;
+    std::erase_if(remedies, [&](const Remedy& r) { return !proof->mends(finding, r.edit, stop); });
+    return stop.stop_requested() ? std::vector<Remedy>() : remedies;
+}
+
+std::vector<Remedy> RemedySeeker::overloadRemedies(const Finding& finding,
+                                                   const std::stop_token& stop) {
     if (!trials) trials = std::make_unique<Trials>(weighed, cache);
     trials->trial.stopWith(stop);
     OverloadedPlace place{finding.kind == "layers" ? LoadKind::layers : LoadKind::hits,
@@ -130,29 +136,23 @@ std::vector<Remedy> RemedySeeker::seek(const Finding& finding, std::stop_token s
     }
     if (place.box.empty()) return {};
     Tester tester(trials->trial, trials->limits, weighed.map, place, std::move(boxes));
-    std::vector<Remedy> mending, helping;
+    std::vector<Remedy> mending;
     for (const RemedyCandidate& c : remedyCandidates(weighed, place)) {
         if (stop.stop_requested() || mending.size() >= mostRemedies) break;
         if (std::any_of(mending.begin(), mending.end(),
                         [&](const Remedy& r) { return r.kind == c.kind; }))
             continue;
+        // The load alone is tried first: it is soon known.
         Remedy remedy;
-        const Tester::Result result = tester.tryOut(c, remedy);
-        if (result == Tester::Result::mends) mending.push_back(std::move(remedy));
-        if (result == Tester::Result::helps) helping.push_back(std::move(remedy));
+        if (tester.mends(c, remedy) && proof->mends(finding, c.edit, stop))
+            mending.push_back(std::move(remedy));
     }
-    // What only helps is offered where nothing mends: the one that leaves least.
-    if (mending.empty() && !helping.empty())
-        mending.push_back(
-            *std::min_element(helping.begin(), helping.end(), [](const Remedy& a, const Remedy& b) {
-                return *a.valueAfter < *b.valueAfter;
-            }));
-    return mending;
+    return stop.stop_requested() ? std::vector<Remedy>() : mending;
 }
 
 std::size_t findRemedies(const WeighedJob& weighed, std::vector<Finding>& findings,
-                         StitchCache& cache, std::stop_token stop) {
-    RemedySeeker seeker(weighed, cache);
+                         StitchCache& cache, Judge judge, std::stop_token stop) {
+    RemedySeeker seeker(weighed, cache, std::move(judge));
     std::size_t open = 0;
     for (Finding& f : findings) {
         if (!f.remediesOpen) continue;
@@ -173,14 +173,20 @@ void takeRemedies(Finding& finding, std::vector<Remedy> remedies) {
 }
 
 std::string lastResort(const Finding& finding) {
-    const bool load = finding.kind == "layers" || finding.kind == "hits";
-    if (!load) return {};
-    return finding.pieces.size() > 1
-               ? "Nothing that was tried mends it: take one of the pieces away there, choose a "
-                 "firmer cloth, or try it on a scrap first, slowly, with eye protection."
-               : "Nothing that was tried mends it: sew it larger, draw or digitize that place with "
-                 "less thread, choose a firmer cloth, or try it on a scrap first, slowly, with eye "
-                 "protection.";
+    const std::string& kind = finding.kind;
+    if (kind == "layers" || kind == "hits")
+        return finding.pieces.size() > 1
+                   ? "Nothing that was tried mends it: take one of the pieces away there, choose a "
+                     "firmer cloth, or try it on a scrap first, slowly, with eye protection."
+                   : "Nothing that was tried mends it: sew it larger, draw or digitize that place "
+                     "with less thread, choose a firmer cloth, or try it on a scrap first, slowly, "
+                     "with eye protection.";
+    if (kind == "perforated")
+        return "Lay it with a wider spacing or turn it, so that fewer needle points share a line; "
+               "try it on a scrap of the same cloth before the item.";
+    if (kind == "long-stitches") return "Draw that part in two columns, or as a fill.";
+    if (kind == "gaping") return "Lay its rows closer, or sew it at its own size.";
+    return {};
 }
 
 } // namespace rapt

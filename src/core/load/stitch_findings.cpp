@@ -15,6 +15,9 @@ namespace {
 constexpr double shortShare = 0.02;
 // Rows farther apart than this many thread widths let the cloth be seen.
 constexpr double gapeShare = 1.25;
+// Of a satin, whose threads lie half a pitch apart, the pitch; the open triangles at its edges show
+// before its middle does.
+constexpr double satinGapeShare = 1.75;
 
 /// With another decimal where both would read alike.
 std::string widthText(double mm, double other) {
@@ -57,9 +60,18 @@ private:
         return piece.pose.scaleX != 1 || piece.pose.scaleY != 1;
     }
 
+    /// A satin of its own is too wide for the cloth.
+    bool isWide(const Piece& piece, const PieceFacts& facts) const {
+        return facts.columns && !std::holds_alternative<LetteringContent>(piece.content) &&
+               facts.columns->most > weighed.fabric.mostColumnMm;
+    }
+
     void judgeLong(const Piece& piece, const PieceFacts& facts) {
         if (facts.longStitches == 0) return;
         const bool unsewable = facts.longestMm > maxStitchMm;
+        // That a satin is wide is said of the satin.
+        if (!unsewable && isWide(piece, facts) && facts.longestMm < 1.3 * facts.columns->most)
+            return;
         Finding& f = add(
             unsewable ? Severity::stop : Severity::caution, "long-stitches", piece, facts.longAt,
             facts.longestMm, unsewable ? maxStitchMm : snagStitchMm,
@@ -74,12 +86,12 @@ private:
     }
 
     void judgeShort(const Piece& piece, const PieceFacts& facts) {
-        const double share = facts.stitches ? static_cast<double>(facts.shortStitches) /
+        const double share = facts.stitches ? static_cast<double>(facts.crowded.count) /
                                                   static_cast<double>(facts.stitches)
                                             : 0;
         if (share <= shortShare) return;
         Finding& f =
-            add(Severity::caution, "short-stitches", piece, facts.shortAt, share * 100,
+            add(Severity::caution, "short-stitches", piece, facts.crowded.at, share * 100,
                 shortShare * 100,
                 fmt::format("{}: {:.0f} % of the stitches are shorter than {:.1f} mm and may break "
                             "the thread",
@@ -93,21 +105,23 @@ private:
 
     /// Open rows may be meant so; they are not if the scale made them.
     void judgeGaping(const Piece& piece, const PieceFacts& facts) {
-        if (!facts.spacingNowMm || !facts.spacingThenMm) return;
+        if (!facts.spacingNowMm || !facts.spacingThenMm || facts.mostly == MostlyLaid::runs) return;
         double width = 0.4;
         for (const PieceSpan& span : weighed.stitched.spans)
             if (span.source == piece.id && span.first < span.last)
                 if (const Thread* t = weighed.stitched.list.find(
                         weighed.stitched.list.stitches[span.first].thread))
                     width = apparentWidthMm(t->weight);
-        const double limit = gapeShare * width;
+        const bool satins = facts.mostly == MostlyLaid::satins;
+        const double limit = (satins ? satinGapeShare : gapeShare) * width;
         const double k = *facts.spacingNowMm / *facts.spacingThenMm;
         if (*facts.spacingNowMm <= limit || k <= 1.05 || *facts.spacingThenMm > limit) return;
         Finding& f =
             add(Severity::caution, "gaping", piece,
                 facts.peakAt.value_or(Vec2{piece.pose.x, piece.pose.y}), *facts.spacingNowMm, limit,
-                fmt::format("{}: rows lie {:.2f} mm apart; over {:.2f} mm the cloth shows",
-                            piece.name, *facts.spacingNowMm, limit));
+                fmt::format("{}: {} {:.2f} mm apart; over {:.2f} mm the cloth shows", piece.name,
+                            satins ? "a satin's needle points on one side lie" : "rows lie",
+                            *facts.spacingNowMm, limit));
         const double scale = std::sqrt(facts.scaleX * facts.scaleY);
         f.cause =
             piece.respacing.spacingMm || scale <= 1.005
@@ -148,7 +162,7 @@ private:
                          setPose(piece.id, larger, "Enlarge " + piece.name), c.least, now->least}};
             }
         }
-        if (c.most > fabric.mostColumnMm) {
+        if (isWide(piece, facts) && facts.longestMm <= maxStitchMm) {
             Finding& f =
                 add(Severity::caution, "column-wide", piece, c.mostAt, c.most, fabric.mostColumnMm,
                     fmt::format("{}: a satin is {:.1f} mm wide; on {} over {:.1f} mm may "

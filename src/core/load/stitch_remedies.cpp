@@ -48,8 +48,8 @@ std::vector<Remedy> fewerShort(const Piece& piece, const Finding& finding) {
     const auto after = laidWith(piece, {});
     const Measures m = after ? measure(**after) : Measures{};
     if (m.stitches == 0) return {};
-    const double left =
-        100 * static_cast<double>(m.shortStitches) / static_cast<double>(m.stitches);
+    const double left = 100 * static_cast<double>(crowdedShortStitches(**after).count) /
+                        static_cast<double>(m.stitches);
     if (left >= *finding.value) return {};
     return {respacing(RemedyKind::respace, fmt::format("Respace {}", piece.name),
                       fmt::format("{:.0f} → {:.0f} % short stitches", *finding.value, left), piece,

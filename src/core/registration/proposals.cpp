@@ -48,7 +48,14 @@ public:
         if (task.stop.stop_requested()) return cancelled();
         if (task.sought.crosses || task.sought.stitching) takeStitching();
         if (task.stop.stop_requested()) return cancelled();
-        nameMissing();
+        if (paper) { // where it lies is meant; lines and marks say where the cloth was planned
+            if (result.found.size() > 0)
+                result.notes.push_back("the template says where the design is to come; nothing "
+                                       "else is taken");
+            result.found = {*paper};
+        } else {
+            nameMissing();
+        }
         if (task.progress) task.progress(1);
         return std::move(result);
     }
@@ -58,6 +65,10 @@ private:
         const Registration* r = task.job->registration(task.hooping);
         const double frameTurn = turnOfAxes(frameToField);
         for (const SeenCard& card : result.reading.cards) {
+            if (card.id >= templateCardId) {
+                takeTemplate(card);
+                continue;
+            }
             Observation o;
             o.kind = Observation::Kind::card;
             o.by = "card";
@@ -87,6 +98,24 @@ private:
             found.push_back(mark);
             result.found.push_back(std::move(o));
         }
+    }
+
+    /// The paper itself lies where the design is to come.
+    void takeTemplate(const SeenCard& card) {
+        const int of = card.id - templateCardId;
+        if (of != task.hooping) {
+            result.notes.push_back(
+                of == 0 ? std::string("the template on the cloth shows no hooping: choose its card "
+                                      "and the place that it stands for by hand")
+                        : fmt::format("the template on the cloth is that of hooping {}", of));
+            return;
+        }
+        if (!task.lists || task.hooping > static_cast<int>(task.lists->size())) return;
+        const Box& extents = (*task.lists)[static_cast<std::size_t>(task.hooping) - 1].extents;
+        Observation o = cardUnder(hooping, card, templateCardAt(extents));
+        o.name = "template";
+        o.sigmaMm = std::hypot(card.sigmaMm, printedSigmaMm);
+        paper = std::move(o);
     }
 
     static const PlacedCard* placedOf(const Registration& r, int id) {
@@ -257,7 +286,8 @@ private:
     const Hooping& hooping;
     Affine frameToField, clothToField;
     Proposals result;
-    std::vector<std::size_t> found; ///< marks
+    std::optional<Observation> paper; ///< a template on the cloth
+    std::vector<std::size_t> found;   ///< marks
 };
 
 Result<Hoop> hoopOf(const ScanTask& task) {

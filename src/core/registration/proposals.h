@@ -15,6 +15,8 @@ namespace rapt {
 /// it is turned there, a line drawn with a ruler.
 inline constexpr double cardOnMarkSigmaMm = 0.15, cardOnMarkSigmaDeg = 0.8;
 inline constexpr double drawnLineSigmaMm = 0.15;
+/// How true a printer is to scale over a template.
+inline constexpr double printedSigmaMm = 0.1;
 
 /// What is looked for.
 struct Sought {
@@ -42,7 +44,8 @@ struct ScanTask {
 
 /// Reads the picture as readScan does, with the camera that took it if it was calibrated. The n-th
 /// card (id 100 + n, from 0) lies on the n-th mark of the hooping, or where it was measured before
-/// the cloth was hooped again. Fails as readScan.
+/// the cloth was hooped again. The card of this hooping's template stands for the paper that it is
+/// printed on: then nothing else counts. Fails as readScan.
 Result<Proposals> proposalsFrom(const Image& picture, const ScanTask& task);
 
 /// In a chain, before the cloth is taken out: where the cards of the next clamping lie on the

@@ -70,6 +70,12 @@ std::vector<SeenTag> findTags(const Image& grey) {
     return Detector().run(grey);
 }
 
+Vec2 templateCardAt(const Box& extents) {
+    constexpr double hidesMm = 60, beyondMm = 14;
+    if (std::min(extents.width(), extents.height()) >= hidesMm) return extents.centre();
+    return {extents.centre().x, extents.maxY + beyondMm};
+}
+
 std::array<std::array<bool, 8>, 8> tagCells(int id) {
     const Family family;
     const apriltag_family_t& f = *family.family;

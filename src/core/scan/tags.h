@@ -12,8 +12,13 @@ namespace rapt {
 
 inline constexpr int firstCardId = 100; ///< locator cards have this id or a higher one
 inline constexpr int lastTagId = 586;
+/// Cards printed on templates: of hooping n (from 1) this and n, without a hooping this alone.
+inline constexpr int templateCardId = 500;
 inline constexpr double cardEdgeMm = 15;
 inline constexpr double cardHairLineMm = 30; ///< from the card's centre outwards
+
+/// Where a template has its card: in the middle of the design, below one that it would hide.
+Vec2 templateCardAt(const Box& extents);
 
 /// A tag seen in a picture: its black square's corners in pixels, top left first, clockwise as
 /// seen from above the upright tag.

@@ -55,6 +55,13 @@ int drawCards(PdfPages& pages, const PdfFonts& fonts, Sheet sheet, int count) {
     return flow.count();
 }
 
+void drawTemplateCard(PdfPages& pages, int id, Vec2 centre) {
+    constexpr double white = cardEdgeMm + 2 * cardEdgeMm / 8 + 1;
+    const auto corners = Box::centredAt(centre, white, white).corners();
+    pages.fill({corners.begin(), corners.end()}, {255, 255, 255});
+    drawTag(pages, id, centre, cardEdgeMm);
+}
+
 int drawFrameTags(PdfPages& pages, const PdfFonts& fonts, Sheet sheet,
                   const std::vector<Hoop>& hoops) {
     FlowingPages flow(pages, fonts, sheet, "Frame tags");

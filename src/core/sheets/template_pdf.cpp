@@ -2,6 +2,8 @@
 
 #include "job/outline.h"
 #include "job/span_list.h"
+#include "scan/tags.h"
+#include "sheets/tag_sheets.h"
 #include "thread/measures.h"
 
 #include <fmt/format.h>
@@ -98,6 +100,11 @@ public:
     /// Gives how many pages were drawn.
     Result<int> run(PdfPages& pages, const PdfFonts& fonts) {
         if (measures.extents.empty()) return cannotDo("there are no stitches to draw");
+        if (options.card && options.mirror)
+            return cannotDo("a mirrored template lies on the wrong side, where no scan sees its "
+                            "card; print it without one");
+        if (options.card && content.cloth)
+            return cannotDo("a card goes on the template of one hooping or piece");
         const Tiling tiling = content.cloth ? bestTiling(fonts) : cropped(fonts);
         if (tiling.pages() > maxPages)
             return cannotDo(fmt::format("the template would take {} pages, the most is {}",
@@ -253,6 +260,9 @@ private:
         for (const Polyline& line : cutLines) pages.polyline(line, softInk, 0.2);
         for (const Polyline& line : outlines) pages.polyline(line, pageInk, 0.3);
         if (outlines.empty()) drawThread(pages, *content.stitches, seen.grown(1), 0.2);
+        if (options.card)
+            drawTemplateCard(pages, templateCardId + content.hooping,
+                             templateCardAt(measures.extents));
         for (const Mark& m : content.marks) {
             pages.line(m.at - Vec2{5, 0}, m.at + Vec2{5, 0}, {0, 0, 0}, 0.2);
             pages.line(m.at - Vec2{0, 5}, m.at + Vec2{0, 5}, {0, 0, 0}, 0.2);
@@ -386,6 +396,7 @@ Result<CroppedTemplate> templateOf(const Job& job, const StitchedJob& stitched,
     if (number == 0) return make(job.name, stitched.list);
     const auto k = static_cast<std::size_t>(number) - 1;
     auto made = make(fmt::format("{}: hooping {}", job.name, number), lists[k].list);
+    made.content.hooping = number <= lastTagId - templateCardId ? number : 0;
     const Affine toField = job.hoopings[k].pose.affine().inverse();
     for (Mark mark : job.hoopings[k].marks) {
         mark.at = toField(mark.at);

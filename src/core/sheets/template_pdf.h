@@ -29,6 +29,7 @@ struct TemplateOptions {
     double gridMm = 0;  ///< lines at this distance from the origin; 0: none
     double cutMm = 0;   ///< a line to cut the paper along, so far from the stitching; 0: none
     bool chart = false; ///< a page of all threads with their swatches
+    bool card = false;  ///< a locator card of its own: a scan finds the paper by it
     friend bool operator==(const TemplateOptions&, const TemplateOptions&) = default;
 };
 
@@ -42,6 +43,7 @@ struct TemplateContent {
     std::vector<GuideLine> guides{};
     std::vector<MarkingStep> plan{}; ///< on pages of its own, after the template
     std::vector<Polyline> frames{};  ///< outer edges of the frames, cloth frame, in sewing order
+    int hooping = 0;                 ///< from 1, where it shows one hooping: its card's number
 };
 
 /// The file's bytes, and how many pages.
@@ -54,7 +56,8 @@ struct TemplateDocument {
 Result<int> drawTemplate(PdfPages& pages, const PdfFonts& fonts, const TemplateContent& content,
                          const TemplateOptions& options);
 
-/// Template and marking plan. Fails (cannotDo) for an empty design and for layouts over 400 pages.
+/// Template and marking plan. Fails (cannotDo) for an empty design, for layouts over 400 pages,
+/// and for a card on a template that is mirrored or shows the whole cloth.
 Result<TemplateDocument> makeTemplate(const TemplateContent& content,
                                       const TemplateOptions& options);
 

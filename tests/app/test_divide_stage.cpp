@@ -91,14 +91,14 @@ private slots:
         w.session().selection.choose({id});
         w.session().setStage(Stage::compose);
         const Job sewn = w.job();
-        w.key(Qt::Key_Right); // moves it, were it not sewn
+        QTest::keyClick(&w.cloth(), Qt::Key_Right); // moves it, were it not sewn
         QCOMPARE(w.job(), sewn);
         auto* box = w.window.findChild<QMessageBox*>("sewnStays");
         QVERIFY(box && box->text().contains("sewn in hooping 1"));
         for (QAbstractButton* b : box->buttons())
             if (b->text().contains("copy")) QTest::mouseClick(b, Qt::LeftButton);
         QCOMPARE(w.job().pieces.size(), pieces + 1);
-        w.key(Qt::Key_Right);
+        QTest::keyClick(&w.cloth(), Qt::Key_Right);
         QVERIFY(w.job().pieces.back().pose.x != w.job().piece(id)->pose.x + 10); // the copy moves
         // Planned again, in other frames: the hooping is the first of the new plan, as it was.
         w.session().setStage(Stage::divide);

@@ -99,7 +99,7 @@ Severity gradeOf(double worst, double total, LoadKind kind) {
 class LoadJudge {
 public:
     LoadJudge(const WeighedJob& w, const LoadFindingsOptions& o, std::stop_token t)
-        : weighed(w), job(w.job), stitched(w.stitched), map(w.map), fabric(w.fabric),
+        : job(w.job), stitched(w.stitched), map(w.map), fabric(w.fabric),
           limits(limitsOf(w.fabric, w.job.cloth)), options(o), stop(std::move(t)) {}
 
     std::vector<Finding> run() {
@@ -243,7 +243,6 @@ private:
         }
     }
 
-    const WeighedJob& weighed;
     const Job& job;
     const StitchedJob& stitched;
     const LoadMap& map;

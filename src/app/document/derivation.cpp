@@ -262,9 +262,14 @@ Derivation::Publish Derivation::seek(const Input& input, const Derived& known, c
         remedy.reset(); // a trial may be half done
         return {};
     }
-    return [i = *open, remedies = std::move(remedies)](Derived& d) {
-        takeRemedies(d.found[i], remedies);
-    };
+    auto found = known.found;
+    takeRemedies(found[*open], std::move(remedies));
+    remedy->seeker.addForAll(found, stop);
+    if (stop.stop_requested()) {
+        remedy.reset();
+        return {};
+    }
+    return [found = std::move(found)](Derived& d) { d.found = found; };
 }
 
 } // namespace rapt::app

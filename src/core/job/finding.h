@@ -28,6 +28,7 @@ enum class RemedyKind {
     show,
     leaveOutSeen, ///< an observation of the cloth
     machine,      ///< another one
+    together,     ///< those of several findings, as one
 };
 
 /// What can be done about a finding, tried out beforehand.

@@ -10,12 +10,18 @@ namespace rapt {
 namespace {
 
 constexpr std::size_t mostRemedies = 4;
+// So many edits that help are tried together with others.
+constexpr std::size_t mostHelpers = 3;
+// An edit that leaves more than this share of what is over the limit does not help.
+constexpr double mostLeft = 0.8;
 // So much more over the limit elsewhere is within rounding.
 constexpr double sameExcess = 0.1;
 
 /// What lies over the limit: at the places of a finding, and elsewhere.
 struct Over {
     double worstHere = 0, totalHere = 0, worstElsewhere = 0, totalElsewhere = 0;
+    double worst() const { return std::max(worstHere, worstElsewhere); }
+    double total() const { return totalHere + totalElsewhere; }
 };
 
 Over overAt(const LoadMap& map, LoadKind kind, const LoadLimits& limits,
@@ -69,21 +75,23 @@ public:
         : trial(t), limits(l), place(p), boxes(std::move(b)), was(overAt(before, p.kind, l, boxes)),
           otherWas(overAt(before, otherThan(p.kind), l, {})) {}
 
-    /// True if an edit brings the load down everywhere; what it brings, in words and numbers.
-    bool mends(const RemedyCandidate& candidate, Remedy& remedy) {
+    enum class Result { useless, helps, mends };
+    /// What an edit does to the load, and that in words and numbers.
+    Result tryOut(const RemedyCandidate& candidate, Remedy& remedy) {
         const auto tried = trial.tryOut(candidate.edit);
-        if (!tried) return false;
+        if (!tried) return Result::useless;
         const Over now = overAt(*tried->map, place.kind, limits, boxes);
         const Over other = overAt(*tried->map, otherThan(place.kind), limits, {});
-        if (now.totalElsewhere > was.totalElsewhere + sameExcess ||
-            now.worstElsewhere > was.worstElsewhere + sameExcess ||
+        // What moves takes its own dense places along: they count together.
+        if (now.total() > was.total() + sameExcess || now.worst() > was.worst() + sameExcess ||
             other.totalElsewhere > otherWas.totalElsewhere + sameExcess)
-            return false;
+            return Result::useless;
         const double left = highestIn(*tried->map, place.kind, place.box);
         remedy = {candidate.kind, candidate.label, effectText(left, tried->stitchesMore),
                   candidate.edit, place.peak,      left};
         const ExcessGrades grades = gradesOf(place.kind);
-        return left <= place.limit && now.worstHere < grades.caution && now.totalHere < grades.stop;
+        if (now.worstHere < grades.caution && now.totalHere < grades.stop) return Result::mends;
+        return now.totalHere < mostLeft * was.totalHere ? Result::helps : Result::useless;
     }
 
 private:
@@ -118,6 +126,14 @@ std::vector<Remedy> RemedySeeker::seek(const Finding& finding, std::stop_token s
     return stop.stop_requested() ? std::vector<Remedy>() : remedies;
 }
 
+void RemedySeeker::addForAll(std::vector<Finding>& findings, std::stop_token stop) {
+    if (std::any_of(findings.begin(), findings.end(),
+                    [](const Finding& f) { return f.remediesOpen; }))
+        return;
+    const auto all = proof->forAll(findings, stop);
+    if (all && !stop.stop_requested()) findings.front().remedies.push_back(*all);
+}
+
 std::vector<Remedy> RemedySeeker::overloadRemedies(const Finding& finding,
                                                    const std::stop_token& stop) {
     if (!trials) trials = std::make_unique<Trials>(weighed, cache);
@@ -136,16 +152,37 @@ std::vector<Remedy> RemedySeeker::overloadRemedies(const Finding& finding,
     }
     if (place.box.empty()) return {};
     Tester tester(trials->trial, trials->limits, weighed.map, place, std::move(boxes));
-    std::vector<Remedy> mending;
+    std::vector<Remedy> mending, helping;
+    const auto known = [&](RemedyKind kind) {
+        return std::any_of(mending.begin(), mending.end(),
+                           [&](const Remedy& r) { return r.kind == kind; });
+    };
     for (const RemedyCandidate& c : remedyCandidates(weighed, place)) {
         if (stop.stop_requested() || mending.size() >= mostRemedies) break;
-        if (std::any_of(mending.begin(), mending.end(),
-                        [&](const Remedy& r) { return r.kind == c.kind; }))
-            continue;
+        if (known(c.kind)) continue;
         // The load alone is tried first: it is soon known.
         Remedy remedy;
-        if (tester.mends(c, remedy) && proof->mends(finding, c.edit, stop))
+        const Tester::Result result = tester.tryOut(c, remedy);
+        if (result == Tester::Result::mends && proof->mends(finding, c.edit, stop))
             mending.push_back(std::move(remedy));
+        else if (result == Tester::Result::helps && helping.size() < mostHelpers)
+            helping.push_back(std::move(remedy));
+    }
+    // Where no edit is enough, two may be: the second is sought for what the first leaves.
+    for (const Remedy& first : helping) {
+        OverloadedPlace left = place;
+        left.peak = *first.valueAfter;
+        for (const RemedyCandidate& c : remedyCandidates(weighed, left)) {
+            if (stop.stop_requested() || !mending.empty()) break;
+            if (c.kind == first.kind) continue;
+            const std::string label = fmt::format("Do both: {}; {}", first.label, c.label);
+            const RemedyCandidate both{RemedyKind::together, label,
+                                       together(label, {first.edit, c.edit})};
+            Remedy remedy;
+            if (tester.tryOut(both, remedy) == Tester::Result::mends &&
+                proof->mends(finding, both.edit, stop))
+                mending.push_back(std::move(remedy));
+        }
     }
     return stop.stop_requested() ? std::vector<Remedy>() : mending;
 }
@@ -163,6 +200,7 @@ std::size_t findRemedies(const WeighedJob& weighed, std::vector<Finding>& findin
         }
         takeRemedies(f, std::move(remedies));
     }
+    seeker.addForAll(findings, stop);
     return open;
 }
 

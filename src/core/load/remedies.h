@@ -28,6 +28,10 @@ public:
     /// Remedies that the finding brings along are tried alike. Empty when stopped.
     std::vector<Remedy> seek(const Finding& finding, std::stop_token stop = {});
 
+    /// Once no finding's remedies are open: adds to the first finding what mends them all, if their
+    /// first remedies do so together.
+    void addForAll(std::vector<Finding>& findings, std::stop_token stop = {});
+
 private:
     struct Trials;
     std::vector<Remedy> overloadRemedies(const Finding& finding, const std::stop_token& stop);

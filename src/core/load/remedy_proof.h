@@ -15,7 +15,14 @@ public:
     /// nothing), no other finding is new or worse, and nothing that is sewn changes.
     bool mends(const Finding& finding, const Edit& edit, const std::stop_token& stop);
 
+    /// The first remedies of all findings that are worth a caution, one after the other as far as
+    /// they are still needed, as one: at least two changes, after which no such finding is left.
+    std::optional<Remedy> forAll(const std::vector<Finding>& findings, const std::stop_token& stop);
+
 private:
+    /// The findings of the job as it is, once they are known.
+    const std::vector<Finding>* judgedBefore(const std::stop_token& stop);
+
     const Job& job;
     StitchCache& cache;
     Judge judge;

@@ -35,7 +35,7 @@ Result<ImportOptions> optionsOf(const ImportArguments& a) {
     if (!lib) return lib.error();
     const auto fabric = lib->fabric(a.fabric);
     if (!fabric) return fabric.error();
-    ImportOptions options;
+    ImportOptions options = usualOptions(*fabric);
     const auto within = [](double v, double low, double high) { return v >= low && v <= high; };
     if (a.spacing && !within(*a.spacing, 0.1, 20))
         return cannotDo("a spacing from 0.1 to 20 mm can be sewn", "--spacing");
@@ -45,11 +45,11 @@ Result<ImportOptions> optionsOf(const ImportArguments& a) {
     if (a.angle && !std::isfinite(*a.angle)) return cannotDo("must be a number", "--angle");
     if (a.pull && !within(*a.pull, -2, 4))
         return cannotDo("a pull from -2 to 4 mm is taken", "--pull");
-    options.spacingMm = a.spacing.value_or(fabric->spacingFor(options.spacingMm));
+    if (a.spacing) options.spacingMm = *(options.pitchMm = a.spacing);
     options.lengthAsked = a.length.has_value();
     options.stitchLengthMm = a.length.value_or(options.stitchLengthMm);
     options.angleDeg = a.angle;
-    options.pullMm = a.pull.value_or(fabric->pullMm);
+    options.pullMm = a.pull.value_or(options.pullMm);
     if (!a.underlay.empty())
         options.underlay = a.underlay == "full"    ? Underlay::full
                            : a.underlay == "light" ? Underlay::light

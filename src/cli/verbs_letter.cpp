@@ -59,7 +59,7 @@ Result<Lettering> letteringOf(LetterArguments& a) {
         const Result<Fabric> fabric = lib->fabric(a.fabric);
         if (!fabric) return fabric.error();
         l.pullMm = fabric->pullMm;
-        l.pitchMm = fabric->spacingFor(l.pitchMm);
+        l.pitchMm = fabric->pitchFor(l.pitchMm);
         l.mostLayers = fabric->maxLayers;
         a.fabricLeastMm = fabric->leastLetterMm;
     }

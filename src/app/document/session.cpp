@@ -144,19 +144,13 @@ Status Session::keep(std::vector<Record>& records, const Record& record, const S
 }
 
 ImportOptions Session::importOptions() const {
-    ImportOptions options;
-    if (const auto fabric = library.fabric(job().brief.fabric)) {
-        options.pullMm = fabric->pullMm;
-        options.spacingMm = fabric->spacingFor(options.spacingMm);
-    }
-    return options;
+    const auto fabric = library.fabric(job().brief.fabric);
+    return fabric ? usualOptions(*fabric) : ImportOptions{};
 }
 
 Edit Session::addDrawn(Piece piece) const {
-    const double pullMm = importOptions().pullMm;
     Shape shape = *std::get<ShapeContent>(piece.content).shape;
-    for (ShapePart& part : shape.parts)
-        if (part.kind != StitchKind::run) part.pullMm = pullMm;
+    layFor(shape, importOptions());
     piece.content = ShapeContent{std::make_shared<const Shape>(std::move(shape))};
     return stage() == Stage::registration && hooping() >= 0
                ? addPieceTo(std::move(piece), hooping() + 1)

@@ -16,7 +16,7 @@ Lettering LetterState::newWords(const std::string& text, const Fabric* fabric) c
     made.line = {};
     if (fabric) {
         made.pullMm = fabric->pullMm;
-        made.pitchMm = fabric->spacingFor(made.pitchMm);
+        made.pitchMm = fabric->pitchFor(made.pitchMm);
         made.mostLayers = fabric->maxLayers;
     }
     return made;

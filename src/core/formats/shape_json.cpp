@@ -122,7 +122,8 @@ Shape shapeFromJson(const Fields& f) {
         shape.parts.push_back(
             partFrom(Fields(parts[i], fmt::format("{}[{}]", f.path("parts"), i))));
     if (shape.parts.empty()) throw FieldError{f.path("parts"), "must name at least one part"};
-    shape.extra = f.unknown({"parts"});
+    shape.mostLayers = f.number("most_layers", 0, 0, 100);
+    shape.extra = f.unknown({"parts", "most_layers"});
     return shape;
 }
 
@@ -130,6 +131,7 @@ json shapeToJson(const Shape& shape) {
     json parts = json::array();
     for (const ShapePart& part : shape.parts) parts.push_back(partJson(part));
     json j{{"parts", std::move(parts)}};
+    if (shape.mostLayers != 0) j["most_layers"] = shape.mostLayers;
     restoreUnknown(j, shape.extra);
     return j;
 }

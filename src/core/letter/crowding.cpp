@@ -240,6 +240,11 @@ private:
 
 } // namespace
 
+double thinningTarget(double mostLayers) {
+    const double most = mostLayers > 0 ? std::min(mostLayers, usualMostLayers) : usualMostLayers;
+    return std::max(2.05, most - 0.15);
+}
+
 void thinCrowdedRows(StitchList& list, double mostLayers) {
     Box area;
     for (const Stitch& s : list.stitches)

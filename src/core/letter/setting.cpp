@@ -246,6 +246,8 @@ private:
                 return tooLong(line.width, setting.roomMm, "path");
         }
         if (on.even && on.kind != LineKind::straight) evenOut(line, number);
+        if (joined && (on.kind == LineKind::arc || on.kind == LineKind::path))
+            closeBentJoins(line, number);
         for (Draft& d : line.letters) place(d, number, d.middle);
         return done();
     }
@@ -336,6 +338,41 @@ private:
         return mapped(d.outline, mapAt(d, number, s, rotation, at));
     }
 
+    /// The gap of two letters along the baseline of the left one, as they stand on the line.
+    double bentGap(const Draft& a, const Draft& b, int number) const {
+        double rotation = 0;
+        Vec2 at;
+        const Affine level = mapAt(a, number, a.middle, rotation, at).inverse();
+        return a.letter.scale *
+               gapAlong(a.outline, mapped(curved(b, number, b.middle), level), 0.05);
+    }
+    bool isJoin(const Draft& a, const Draft& b) const {
+        return std::any_of(setting.joins.begin(), setting.joins.end(), [&](const LetterJoin& j) {
+            return j.left == a.letter.index && j.right == b.letter.index;
+        });
+    }
+    /// On the outside of a bend letters fan out: joins that held on the straight line are closed
+    /// again. Tracking that opens them is as it was asked for.
+    void closeBentJoins(DraftLine& line, int number) {
+        if (lettering.trackingMm != 0) return;
+        double moved = 0;
+        for (std::size_t i = 1; i < line.letters.size(); ++i) {
+            Draft& a = line.letters[i - 1];
+            Draft& b = line.letters[i];
+            b.middle += moved;
+            if (!isJoin(a, b)) continue;
+            const double meant = b.middle;
+            for (int round = 0; round < 4; ++round) {
+                const double gap = bentGap(a, b, number);
+                if (!(gap > -leastJoinMm)) break;
+                b.middle -= gap + leastJoinMm + 0.01;
+            }
+            if (meant - b.middle > longestMoveShare * cap) b.middle = meant;
+            moved += b.middle - meant;
+        }
+        for (Draft& d : line.letters) d.middle -= moved / 2;
+    }
+
     /// On a curve gaps open on one side and close on the other: each is brought back to what it is
     /// on a straight line.
     void evenOut(DraftLine& line, int number) const {
@@ -382,7 +419,7 @@ private:
             const double gap =
                 k * gapAlong(a->outline, mapped(mapped(b->outline, b->letter.map), level), 0.05);
             join.overlapMm = std::isfinite(gap) ? -gap : -cap;
-            join.closed = join.overlapMm >= leastJoinMm - 1e-3;
+            join.closed = join.overlapMm >= leastJoinMm - 0.02;
         }
     }
 

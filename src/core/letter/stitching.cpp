@@ -238,12 +238,6 @@ double smallestCounter(const std::vector<LetterPart>& parts) {
     return least;
 }
 
-/// Thinning starts a little below what the cloth takes: what lies over it will find some room.
-double thinningTarget(double mostLayers) {
-    const double most = mostLayers > 0 ? std::min(mostLayers, usualMostLayers) : usualMostLayers;
-    return std::max(2.05, most - 0.15);
-}
-
 /// What is too fine in the letters, gathered while they are made into columns.
 struct FineThings {
     std::set<std::string> strokes, counters;

@@ -88,6 +88,12 @@ struct Fabric {
     double spacingFor(double usual) const {
         return maxLineHits ? std::max(usual, 1.3 / *maxLineHits) : usual;
     }
+    /// Pitch of satins that leaves room for the runs below them (docs/measures.md): two layers at
+    /// 0.40 mm, 0.6 below; on cloth that takes hardly more than the satin alone one run, 0.3.
+    double pitchFor(double usual) const {
+        const double below = maxLayers < 2.6 ? 0.3 : 0.6;
+        return std::max(spacingFor(usual), 0.8 / std::max(1.0, maxLayers - below - 0.15));
+    }
     std::string stabilizer;
     int stabilizerLayers = 1;
     std::string topper; ///< laid on top; may be empty

@@ -35,8 +35,9 @@ void keepCorners(const Polyline& line, std::size_t first, std::size_t last, doub
 
 } // namespace
 
-Underlay usualUnderlay(StitchKind kind) {
-    return kind == StitchKind::satin  ? Underlay::full
+Underlay usualUnderlay(StitchKind kind, double mostLayers) {
+    const bool light = mostLayers > 0 && mostLayers < 2.6;
+    return kind == StitchKind::satin  ? (light ? Underlay::light : Underlay::full)
            : kind == StitchKind::fill ? Underlay::light
                                       : Underlay::none;
 }

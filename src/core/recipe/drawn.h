@@ -8,7 +8,7 @@
 namespace rapt {
 
 /// What is sewn below by default: satins are lifted, fills held along their edges.
-Underlay usualUnderlay(StitchKind kind);
+Underlay usualUnderlay(StitchKind kind, double mostLayers = 0);
 
 /// The fewest points that a line of a part may have.
 std::size_t leastPoints(const ShapePart& part);

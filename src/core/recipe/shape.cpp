@@ -1,5 +1,6 @@
 #include "recipe/shape.h"
 
+#include "letter/crowding.h"
 #include "recipe/flatten.h"
 #include "thread/ties.h"
 
@@ -129,7 +130,12 @@ StitchList stitchShape(const Shape& shape) {
             stitches.push_back(stitchAt(Op::trim, stretch.back(), thread));
         }
     }
-    return tieEnds(list);
+    StitchList tied = tieEnds(list);
+    // Where a satin bends sharply or ends in a corner its rows pile up.
+    const bool satins = std::any_of(shape.parts.begin(), shape.parts.end(),
+                                    [](const ShapePart& p) { return p.kind == StitchKind::satin; });
+    if (satins) thinCrowdedRows(tied, thinningTarget(shape.mostLayers));
+    return tied;
 }
 
 } // namespace rapt

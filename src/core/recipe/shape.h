@@ -46,6 +46,7 @@ struct ShapePart {
 struct Shape {
     std::vector<ShapePart> parts;
     std::string extra;
+    double mostLayers = 0; ///< that the cloth takes: crowded rows of satins keep to it; 0: unknown
 };
 
 /// The same shape with its geometry scaled about the origin. Spacing, length and the angle of the

@@ -34,6 +34,7 @@ public:
     Shape run() {
         if (item.fill) addFill();
         if (item.stroke && item.strokeMm <= maxCoordinateMm) addStroke();
+        shape.mostLayers = options.mostLayers;
         return std::move(shape);
     }
 
@@ -42,13 +43,15 @@ private:
         ShapePart p;
         p.kind = kind;
         p.thread = threadOf(colour);
-        p.spacingMm = options.spacingMm;
+        p.spacingMm = kind == StitchKind::satin ? options.pitchMm.value_or(options.spacingMm)
+                                                : options.spacingMm;
         p.stitchLengthMm = options.stitchLengthMm;
         if (kind == StitchKind::run && !options.lengthAsked) p.stitchLengthMm = runStitchMm;
         if (kind != StitchKind::run) {
             // What lies on sewn ground has its underlay there.
-            p.underlay =
-                item.onGround ? Underlay::none : options.underlay.value_or(usualUnderlay(kind));
+            p.underlay = item.onGround
+                             ? Underlay::none
+                             : options.underlay.value_or(usualUnderlay(kind, options.mostLayers));
             p.pullMm = options.pullMm;
         }
         return p;
@@ -185,6 +188,26 @@ double longAxisDeg(const Contours& contours) {
     if (std::sqrt((middle + spread) / (middle - spread)) < roundRatio) return 45;
     const double degrees = std::atan2(2 * xy, xx - yy) / 2 * 180 / std::numbers::pi;
     return std::round(degrees * 10) / 10 + 0.0;
+}
+
+ImportOptions usualOptions(const Fabric& fabric) {
+    ImportOptions options;
+    options.spacingMm = fabric.spacingFor(options.spacingMm);
+    options.pitchMm = fabric.pitchFor(options.spacingMm);
+    options.pullMm = fabric.pullMm;
+    options.mostLayers = fabric.maxLayers;
+    return options;
+}
+
+void layFor(Shape& shape, const ImportOptions& options) {
+    shape.mostLayers = options.mostLayers;
+    for (ShapePart& part : shape.parts) {
+        if (part.kind == StitchKind::run) continue;
+        part.pullMm = options.pullMm;
+        part.underlay = usualUnderlay(part.kind, options.mostLayers);
+        if (part.kind == StitchKind::satin && options.pitchMm)
+            part.spacingMm = std::max(part.spacingMm, *options.pitchMm);
+    }
 }
 
 std::vector<Piece> piecesOf(const Drawing& drawing, const ImportOptions& options,

@@ -2,6 +2,7 @@
 // From a drawing to pieces that are stitched by recipe.
 
 #include "job/job.h"
+#include "library/library.h"
 #include "svg/drawing.h"
 
 namespace rapt {
@@ -14,7 +15,15 @@ struct ImportOptions {
     std::optional<double> angleDeg;   ///< of fill rows; otherwise along each shape's long axis
     std::optional<Underlay> underlay; ///< otherwise as made for each kind (shapes on cloth)
     double pullMm = 0;
+    std::optional<double> pitchMm; ///< of satins, where it is not that of rows
+    double mostLayers = 0;         ///< that the cloth takes; 0: unknown
 };
+
+/// What a cloth wants of drawings and of what is drawn by hand.
+ImportOptions usualOptions(const Fabric& fabric);
+
+/// The same for a shape that was drawn: pull, underlay, pitch.
+void layFor(Shape& shape, const ImportOptions& options);
 
 /// Pieces in painting order, one an element, all in the page's frame. Strokes under 1 mm become
 /// runs (from 0.5 mm sewn three times), up to 7 mm satins, wider ones fills; closed shapes become

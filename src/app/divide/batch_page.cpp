@@ -1,5 +1,6 @@
 #include "app/divide/batch_page.h"
 
+#include "app/kit/frame_name.h"
 #include "app/kit/plain_table.h"
 #include "app/layers/hooping_overlay.h"
 #include "app/raster/thread_raster.h"
@@ -151,8 +152,7 @@ void BatchPage::fill() {
     std::vector<TableRow> rows;
     int firstOwned = -1;
     for (const BatchOffer& o : answer.offers) {
-        const auto hoop = session.library.hoop(o.hoop);
-        QString name = hoop ? QString::fromStdString(hoop->name) : QString::fromStdString(o.hoop);
+        QString name = frameName(session.library, o.hoop);
         if (std::find(owned.begin(), owned.end(), o.hoop) != owned.end()) {
             name = "✓ " + name;
             if (firstOwned < 0) firstOwned = static_cast<int>(rows.size());

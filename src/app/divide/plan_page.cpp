@@ -1,6 +1,7 @@
 #include "app/divide/plan_page.h"
 
 #include "app/divide/stand_picture.h"
+#include "app/kit/frame_name.h"
 #include "app/kit/plain_table.h"
 #include "app/theme/theme.h"
 #include "divide/frames.h"
@@ -226,7 +227,7 @@ void PlanPage::fillTable() {
 
 void PlanPage::fillRow(int r, const FrameOffer& offer) {
     const auto hoop = session.library.hoop(offer.hoop);
-    const QString name = QString::fromStdString(hoop ? hoop->name : offer.hoop);
+    const QString name = frameName(session.library, offer.hoop);
     QString size = hoop ? QString("%1×%2").arg(hoop->widthMm).arg(hoop->heightMm) : QString();
     if (hoop && hoop->slide) size += "↔";
     if (hoop && hoop->positions.size() > 1) size += QString(" ×%1").arg(hoop->positions.size());

@@ -1,5 +1,6 @@
 #include "app/register/register_stage.h"
 
+#include "app/kit/frame_name.h"
 #include "app/register/fit_page.h"
 #include "app/register/points_page.h"
 #include "app/register/practice_page.h"
@@ -70,7 +71,7 @@ void RegisterStage::fillHoopings() {
         const bool chosen = found && r->choice != CorrectionChoice::open;
         hooping->addItem(tr("%1, %2%3")
                              .arg(i + 1)
-                             .arg(QString::fromStdString(hoopings[i].hoop))
+                             .arg(frameName(session.library, hoopings[i].hoop))
                              .arg(chosen  ? tr(" — ready")
                                   : found ? tr(" — found")
                                           : QString()));

@@ -1,4 +1,5 @@
 #include "app/stitchout/run_page.h"
+#include "app/kit/frame_name.h"
 #include "app/stitchout/sewing_state.h"
 
 #include "app/theme/theme.h"
@@ -266,7 +267,7 @@ void RunPage::fillHoopings(const Handing& h) {
         hooping->addItem(tr("%1 of %2, %3")
                              .arg(i + 1)
                              .arg(h.lists.size())
-                             .arg(QString::fromStdString(session.job().hoopings[i].hoop)));
+                             .arg(frameName(session.library, session.job().hoopings[i].hoop)));
     hooping->setCurrentIndex(session.hooping());
 }
 

@@ -13,8 +13,8 @@ constexpr double mostCutMm = 0.1;
 
 class RunLayer {
 public:
-    RunLayer(std::vector<Vec2> l, const std::vector<double>& r, const Scaling& s, NeedlePath& o)
-        : line(std::move(l)), ratios(r), scaling(s), out(o) {}
+    RunLayer(std::vector<Vec2> l, const std::vector<double>& r, NeedlePath& o)
+        : line(std::move(l)), ratios(r), out(o) {}
 
     /// `line` is scaled; `ratios[i]` says how many stitches stitch i becomes.
     void run() {
@@ -81,7 +81,6 @@ private:
 
     std::vector<Vec2> line;
     const std::vector<double>& ratios;
-    const Scaling& scaling;
     NeedlePath& out;
 };
 
@@ -95,7 +94,7 @@ void layLine(const std::vector<Vec2>& line, const Scaling& scaling, NeedlePath& 
         const double grown = before > 0 ? distance(scaled[i], scaled[i + 1]) / before : 1;
         ratios.push_back(std::max(1e-6, scaling.kept(grown)));
     }
-    RunLayer(std::move(scaled), ratios, scaling, out).run();
+    RunLayer(std::move(scaled), ratios, out).run();
 }
 
 std::vector<Vec2> pointsOf(const SewnChain& chain, const SewnStretch& s) {

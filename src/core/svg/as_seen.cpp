@@ -22,6 +22,7 @@ constexpr int usualThreads = 12;
 constexpr double leastAreaMm2 = 0.5, sliverMm = 0.4, speckMm2 = 0.2;
 constexpr double areaStrokeMm = 7; ///< wider strokes are areas
 constexpr double leastLineMm = 0.5;
+constexpr double lineTuckMm = 0.35, leastHollowMm = 0.4; ///< of the ground below lines
 constexpr Rgb white{255, 255, 255};
 
 Rgb blended(Rgb over, Rgb under, double alpha) {
@@ -413,7 +414,8 @@ private:
                     list.insert(list.end(), quads.begin(), quads.end());
                 };
                 add(band, line.mm - 2 * under);
-                if (line.mm > 2 * options.tuckMm + 0.4) add(middle, line.mm - 2 * options.tuckMm);
+                // Ground ends below a line that covers it, with enough left for the pull.
+                if (line.mm > 2 * lineTuckMm + leastHollowMm) add(middle, line.mm - 2 * lineTuckMm);
             }
             over = unionOf(over, unitedNonZero(band));
             bands = unionOf(bands, unitedNonZero(middle));

@@ -11,6 +11,7 @@
 namespace rapt {
 namespace {
 
+constexpr double coveredLineMm = 1.1, coveredPitchMm = 0.5;
 constexpr double runUpToMm = 1.0;
 constexpr double tripleRunFromMm = 0.5;
 constexpr double satinUpToMm = snagStitchMm;
@@ -45,6 +46,9 @@ private:
         p.thread = threadOf(colour);
         p.spacingMm = kind == StitchKind::satin ? options.pitchMm.value_or(options.spacingMm)
                                                 : options.spacingMm;
+        // Below a narrow line on sewn ground is thread already: it needs less of its own.
+        if (kind == StitchKind::satin && item.onGround && item.strokeMm < coveredLineMm)
+            p.spacingMm = std::max(p.spacingMm, coveredPitchMm);
         p.stitchLengthMm = options.stitchLengthMm;
         if (kind == StitchKind::run && !options.lengthAsked) p.stitchLengthMm = runStitchMm;
         if (kind != StitchKind::run) {

@@ -171,6 +171,42 @@ private slots:
         QVERIFY(words.contains("marking plan") && words.contains("level line"));
     }
 
+    void whatIsSewnIsNotHandedOutAgain() {
+        const QString job = at("sewn.rapt");
+        QCOMPARE(ran({"divide", demo("reading-room-banner"), "--hoop", "field-300x200", "-o", job})
+                     .status,
+                 0);
+        QCOMPARE(ran({"export", job, "-o", at("all")}).status, 0);
+        QCOMPARE(ran({"sewn", job, "--hooping", "1", "-o", job}).status, 0);
+        QCOMPARE(ran({"sewn", job, "--hooping", "2", "--stitches", "100", "-o", job}).status, 0);
+        QCOMPARE(ran({"sewn", job, "--hooping", "9", "-o", job}).status, 4);
+        const Ran open = ran({"export", job, "--open", "-o", at("open"), "--json"});
+        QCOMPARE(open.json()["files"].toArray(), (QJsonArray{"hooping-02.stitch.csv"}));
+        const auto penetrations = [&](const QString& file) {
+            std::vector<Vec2> places;
+            for (const Stitch& s : readStitchFile(at(file).toStdString())->stitches)
+                if (s.op == Op::stitch) places.push_back(s.at());
+            return places;
+        };
+        const auto all = penetrations("all/hooping-02.stitch.csv");
+        const auto left = penetrations("open/hooping-02.stitch.csv");
+        QVERIFY(left.size() >= all.size() - 100 && left.size() <= all.size() - 97);
+        QVERIFY(
+            std::equal(all.begin() + 100, all.end(), left.end() - (all.end() - all.begin() - 100)));
+        // Sized, it would not be what is sewn.
+        const Ran sized = ran({"resize", job, "--scale", "0.9", "-o", at("x.rapt")});
+        QVERIFY2(sized.status == 4 && sized.err.contains("is sewn in hooping"), sized.err);
+        QVERIFY(!QFile::exists(at("x.rapt")));
+        QCOMPARE(ran({"divide", job, "--hoop", "field-180x130", "-o", job}).status, 0);
+        QCOMPARE(ran({"export", job, "-o", at("again")}).status, 0);
+        QCOMPARE(test::readFile(at("again/hooping-01.stitch.csv")),
+                 test::readFile(at("all/hooping-01.stitch.csv")));
+        const Ran handed =
+            ran({"handover", job, "--machine", "six-needle", "--to", at(""), "--json"});
+        for (const QJsonValue& f : handed.json()["files"].toArray())
+            QVERIFY(f["hooping"].toInt() != 1);
+    }
+
     void badFramesAreRefusedWithFileAndKey() {
         const QString home = at("home/rapt-thimble");
         QDir().mkpath(home);

@@ -205,6 +205,33 @@ private slots:
         QVERIFY(setting->letters.back().at.x > setting->letters.front().at.x);
     }
 
+    void numbersAndWordsOfTwoDirectionsKeepTheirOrder() {
+        const auto face = Face::open("/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf");
+        if (!face) QSKIP("no face with Hebrew letters is installed");
+        const auto seen = [&](const std::string& text) {
+            QStringList letters;
+            for (const PlacedLetter& l : setLettering(words(text), **face, false)->letters)
+                letters << QString::fromStdString(l.text);
+            return letters.join("");
+        };
+        // From left to right: a number after a word that runs to the left stands left of it.
+        QCOMPARE(seen("\u05d0\u05d1 25"), QString("25 \u05d1\u05d0"));
+        QCOMPARE(seen("Mole \u05d0\u05d1"), QString("Mole \u05d1\u05d0"));
+        QCOMPARE(seen("\u05d0\u05d1 Mole \u05d2"), QString("\u05d2 Mole \u05d1\u05d0"));
+        // An accent typed by itself is the letter's.
+        QVERIFY(setLettering(words("Cafe\u0301"), **face, false));
+    }
+
+    void aScriptJoinsOnAnArcToo() {
+        for (const char* text : {"Ember", "Saltmarsh", "Kite Library"}) {
+            Lettering bent = words(text, "dancing-script", 24);
+            bent.line.kind = LineKind::arc;
+            bent.line.radiusMm = 144;
+            for (const LetterJoin& j : set(bent, true).joins)
+                QVERIFY2(j.closed, qPrintable(QString("%1: %2").arg(text).arg(j.overlapMm)));
+        }
+    }
+
     void neighboursOfAScriptAreClosed() {
         const Setting s = set(words("winnow", "dancing-script", 24), true);
         QCOMPARE(s.joins.size(), 5u);

@@ -361,7 +361,8 @@ Result<StitchedJob> stitchPlaced(const std::vector<const PlacedPiece*>& pieces,
 
 Result<StitchedJob> stitchPieces(const std::vector<const Piece*>& pieces, const Affine& frame) {
     std::vector<PlacedPiece> placed;
-    for (const Piece* piece : pieces) placed.push_back({*piece, piece->id, 1, false, false, {}, {}});
+    for (const Piece* piece : pieces)
+        placed.push_back({*piece, piece->id, 1, false, false, {}, {}});
     std::vector<const PlacedPiece*> all;
     for (const PlacedPiece& p : placed) all.push_back(&p);
     StitchCache cache;

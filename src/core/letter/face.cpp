@@ -6,6 +6,7 @@
 #include FT_FREETYPE_H
 #include FT_OUTLINE_H
 
+#include <fribidi.h>
 #include <hb.h>
 
 #include <algorithm>
@@ -79,6 +80,96 @@ std::string utf8Of(hb_codepoint_t c) {
         push(0x80 | (c & 0x3F));
     }
     return out;
+}
+
+/// A stretch of a text, in bytes, that runs one way.
+struct TextRun {
+    std::size_t first = 0, size = 0;
+    bool rightToLeft = false;
+};
+
+/// The code points of a text, and the byte at which each begins (and the end).
+void decode(const std::string& text, std::vector<FriBidiChar>& points,
+            std::vector<std::size_t>& bytes) {
+    hb_buffer_t* plain = hb_buffer_create();
+    hb_buffer_add_utf8(plain, text.data(), static_cast<int>(text.size()), 0, -1);
+    unsigned count = 0;
+    const hb_glyph_info_t* characters = hb_buffer_get_glyph_infos(plain, &count);
+    for (unsigned i = 0; i < count; ++i) {
+        points.push_back(characters[i].codepoint);
+        bytes.push_back(characters[i].cluster);
+    }
+    bytes.push_back(text.size());
+    hb_buffer_destroy(plain);
+}
+
+/// The runs from left to right as they are seen, by the bidirectional algorithm (UAX #9).
+std::vector<TextRun> runsAsSeen(const std::string& text) {
+    std::vector<FriBidiChar> points;
+    std::vector<std::size_t> bytes;
+    decode(text, points, bytes);
+    const auto n = static_cast<FriBidiStrIndex>(points.size());
+    std::vector<FriBidiCharType> types(points.size());
+    std::vector<FriBidiBracketType> brackets(points.size());
+    std::vector<FriBidiLevel> levels(points.size());
+    fribidi_get_bidi_types(points.data(), n, types.data());
+    fribidi_get_bracket_types(points.data(), n, types.data(), brackets.data());
+    FriBidiParType paragraph = FRIBIDI_PAR_ON;
+    const bool known =
+        n > 0 && fribidi_get_par_embedding_levels_ex(types.data(), brackets.data(), n, &paragraph,
+                                                     levels.data()) != 0;
+    if (!known) return {{0, text.size(), false}};
+    std::vector<TextRun> runs;
+    std::vector<int> levelOf;
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        if (i == 0 || levels[i] != levels[i - 1]) {
+            runs.push_back({bytes[i], 0, (levels[i] & 1) != 0});
+            levelOf.push_back(levels[i]);
+        }
+        runs.back().size = bytes[i + 1] - runs.back().first;
+    }
+    // Rule L2: from the highest level down, what stands at it or above is turned round.
+    const int highest = *std::max_element(levelOf.begin(), levelOf.end());
+    for (int level = highest; level > 0; --level)
+        for (std::size_t i = 0; i < runs.size();) {
+            std::size_t end = i;
+            while (end < runs.size() && levelOf[end] >= level) ++end;
+            const auto from = static_cast<std::ptrdiff_t>(i), to = static_cast<std::ptrdiff_t>(end);
+            std::reverse(runs.begin() + from, runs.begin() + to);
+            std::reverse(levelOf.begin() + from, levelOf.begin() + to);
+            i = std::max(end, i + 1);
+        }
+    return runs;
+}
+
+/// The characters of a text that a font does not have, each once: asked for one by one, as a shaper
+/// may hide them in a cluster. An accent typed by itself counts with the letter that it sits on.
+std::vector<std::string> missingIn(const std::string& text, hb_font_t* font) {
+    std::vector<FriBidiChar> points;
+    std::vector<std::size_t> bytes;
+    decode(text, points, bytes);
+    hb_unicode_funcs_t* unicode = hb_unicode_funcs_get_default();
+    const auto has = [&](hb_codepoint_t c) {
+        hb_codepoint_t glyph = 0;
+        return hb_font_get_nominal_glyph(font, c, &glyph) && glyph != 0;
+    };
+    std::vector<std::string> missing;
+    hb_codepoint_t composed = 0; // of the letter so far
+    for (const hb_codepoint_t c : points) {
+        hb_codepoint_t both = 0;
+        if (composed != 0 && hb_unicode_compose(unicode, composed, c, &both) && has(both)) {
+            composed = both;
+            continue;
+        }
+        composed = c;
+        const bool invisible = (c >= 0x200B && c <= 0x200F) || (c >= 0x202A && c <= 0x202E) ||
+                               (c >= 0x2066 && c <= 0x2069);
+        const std::string shown = utf8Of(c);
+        if (!has(c) && !invisible &&
+            std::find(missing.begin(), missing.end(), shown) == missing.end())
+            missing.push_back(shown);
+    }
+    return missing;
 }
 
 } // namespace
@@ -175,49 +266,37 @@ double Face::totalHeight() const { return (impl->top - impl->foot) / impl->cap; 
 
 ShapedLine Face::shape(const std::string& text, bool letterSpaced) const {
     ShapedLine line;
-    hb_buffer_t* buffer = hb_buffer_create();
-    hb_buffer_add_utf8(buffer, text.data(), static_cast<int>(text.size()), 0, -1);
-    hb_buffer_guess_segment_properties(buffer);
     const hb_feature_t noLigatures[] = {
         {HB_TAG('l', 'i', 'g', 'a'), 0, 0, static_cast<unsigned>(-1)},
         {HB_TAG('c', 'l', 'i', 'g'), 0, 0, static_cast<unsigned>(-1)}};
-    hb_shape(impl->hbFont, buffer, letterSpaced ? noLigatures : nullptr, letterSpaced ? 2 : 0);
-    line.rightToLeft = HB_DIRECTION_IS_BACKWARD(hb_buffer_get_direction(buffer));
-    unsigned count = 0;
-    const hb_glyph_info_t* infos = hb_buffer_get_glyph_infos(buffer, &count);
-    const hb_glyph_position_t* places = hb_buffer_get_glyph_positions(buffer, &count);
+    const double unit = 1 / impl->cap;
     double pen = 0;
-    for (unsigned i = 0; i < count; ++i) {
-        const double unit = 1 / impl->cap;
-        ShapedGlyph g;
-        g.glyph = infos[i].codepoint;
-        g.cluster = infos[i].cluster;
-        g.x = (pen + places[i].x_offset) * unit;
-        g.y = -places[i].y_offset * unit;
-        g.advance = places[i].x_advance * unit;
-        // A mark shares its letter's cluster, or takes no room at all.
-        g.mark = places[i].x_advance == 0;
-        pen += places[i].x_advance;
-        line.glyphs.push_back(g);
+    for (const TextRun& run : runsAsSeen(text)) {
+        hb_buffer_t* buffer = hb_buffer_create();
+        hb_buffer_add_utf8(buffer, text.data(), static_cast<int>(text.size()),
+                           static_cast<unsigned>(run.first), static_cast<int>(run.size));
+        hb_buffer_guess_segment_properties(buffer);
+        hb_buffer_set_direction(buffer, run.rightToLeft ? HB_DIRECTION_RTL : HB_DIRECTION_LTR);
+        hb_shape(impl->hbFont, buffer, letterSpaced ? noLigatures : nullptr, letterSpaced ? 2 : 0);
+        unsigned count = 0;
+        const hb_glyph_info_t* infos = hb_buffer_get_glyph_infos(buffer, &count);
+        const hb_glyph_position_t* places = hb_buffer_get_glyph_positions(buffer, &count);
+        for (unsigned i = 0; i < count; ++i) {
+            ShapedGlyph g;
+            g.glyph = infos[i].codepoint;
+            g.cluster = infos[i].cluster;
+            g.x = (pen + places[i].x_offset) * unit;
+            g.y = -places[i].y_offset * unit;
+            g.advance = places[i].x_advance * unit;
+            // A mark shares its letter's cluster, or takes no room at all.
+            g.mark = places[i].x_advance == 0;
+            pen += places[i].x_advance;
+            line.glyphs.push_back(g);
+        }
+        hb_buffer_destroy(buffer);
     }
     line.width = pen / impl->cap;
-    hb_buffer_destroy(buffer);
-    // Missing characters are asked for one by one: a shaper may hide them in a cluster.
-    hb_buffer_t* plain = hb_buffer_create();
-    hb_buffer_add_utf8(plain, text.data(), static_cast<int>(text.size()), 0, -1);
-    const hb_glyph_info_t* characters = hb_buffer_get_glyph_infos(plain, &count);
-    for (unsigned i = 0; i < count; ++i) {
-        hb_codepoint_t glyph = 0;
-        const hb_codepoint_t c = characters[i].codepoint;
-        if (hb_font_get_nominal_glyph(impl->hbFont, c, &glyph) && glyph != 0) continue;
-        const std::string shown = utf8Of(c);
-        const bool invisible =
-            c == 0x200B || c == 0x200C || c == 0x200D || c == 0x200E || c == 0x200F;
-        if (!invisible &&
-            std::find(line.missing.begin(), line.missing.end(), shown) == line.missing.end())
-            line.missing.push_back(shown);
-    }
-    hb_buffer_destroy(plain);
+    line.missing = missingIn(text, impl->hbFont);
     return line;
 }
 

@@ -26,7 +26,6 @@ struct ShapedLine {
     std::vector<ShapedGlyph> glyphs;
     double width = 0;                 ///< sum of the advances, in cap heights
     std::vector<std::string> missing; ///< characters that the face does not have
-    bool rightToLeft = false;
 };
 
 /// An opened face. Immutable after it is opened; safe to use from several threads.

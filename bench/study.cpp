@@ -224,7 +224,7 @@ bool buttonUnder(Job& job, const Library&, std::uint64_t, std::string& piece) {
 }
 bool seamUnder(Job& job, const Library&, std::uint64_t, std::string& piece) {
     Piece* p = firstShape(job, StitchKind::fill);
-    if (!p) return false;
+    if (!p || std::get<ShapeContent>(p->content).shape->parts[0].lines.size() > 1) return false;
     piece = p->id;
     const Vec2 at = middleOf(*p);
     job.cloth.guides.push_back({"side seam", {at - Vec2{0, 60}, at + Vec2{0, 60}}, true});

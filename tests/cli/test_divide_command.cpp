@@ -184,7 +184,9 @@ private slots:
         QCOMPARE(open.json()["files"].toArray(), (QJsonArray{"hooping-02.stitch.csv"}));
         const auto penetrations = [&](const QString& file) {
             std::vector<Vec2> places;
-            for (const Stitch& s : readStitchFile(at(file).toStdString())->stitches)
+            const auto list = readStitchFile(at(file).toStdString());
+            if (!list) return places;
+            for (const Stitch& s : list->stitches)
                 if (s.op == Op::stitch) places.push_back(s.at());
             return places;
         };

@@ -210,7 +210,9 @@ private slots:
         if (!face) QSKIP("no face with Hebrew letters is installed");
         const auto seen = [&](const std::string& text) {
             QStringList letters;
-            for (const PlacedLetter& l : setLettering(words(text), **face, false)->letters)
+            const auto setting = setLettering(words(text), **face, false);
+            if (!setting) return QString();
+            for (const PlacedLetter& l : setting->letters)
                 letters << QString::fromStdString(l.text);
             return letters.join("");
         };

@@ -49,6 +49,7 @@ private slots:
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
         w.session().selection.choose({"red"});
+        w.settle();
         for (auto* box : w.window.findChildren<QCheckBox*>())
             if (box->isVisible())
                 QTest::mouseClick(box, Qt::LeftButton, {}, QPoint(8, box->height() / 2));
@@ -79,6 +80,7 @@ private slots:
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
         w.session().selection.choose({"red"});
+        w.settle();
         auto* keep = [&] {
             for (auto* box : w.window.findChildren<QComboBox*>())
                 if (box->isVisible()) return box;

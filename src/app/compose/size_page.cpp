@@ -207,6 +207,22 @@ void SizePage::showFacts(const Piece& piece, const StitchList& list) {
 }
 
 void SizePage::moveTo(std::optional<double> mmX, std::optional<double> mmY) {
+    const Piece* piece = onePiece();
+    if (piece && !session.stitchesOf(*piece)) {
+        // Its middle is not known yet: what was typed waits for it.
+        const Affine copy = session.copyMapOfSelection();
+        return ask([id = piece->id, mmX, mmY, copy](const Job& job,
+                                                    const std::stop_token&) -> Result<Edit> {
+            const Piece* one = job.piece(id);
+            if (!one) return cancelled();
+            const auto list = stitchPiece(*one);
+            if (!list) return list.error();
+            const Vec2 at = copy(one->pose.unscaled().affine()(extentsOf(**list).centre()));
+            const Vec2 by{mmX ? *mmX - at.x : 0, mmY ? *mmY - at.y : 0};
+            return movePieces({id}, copy.inverse()(by) - copy.inverse()(Vec2{}));
+        });
+    }
+    refresh();
     session.document.apply(
         session.moveSelection({mmX ? *mmX - centre.x : 0, mmY ? *mmY - centre.y : 0}));
 }

@@ -107,6 +107,33 @@ Shape scaled(const Shape& shape, double scaleX, double scaleY) {
     return result;
 }
 
+namespace {
+
+/// Where a satin bends sharply or ends in a corner its rows pile up: thinned to what the cloth
+/// takes. Each part by itself, so that it is the same wherever it is sewn.
+std::vector<Polyline> thinned(std::vector<Polyline> stretches, const ShapePart& part,
+                              double mostLayers) {
+    if (part.kind != StitchKind::satin) return stretches;
+    StitchList list;
+    list.threads = {part.thread};
+    const std::uint8_t thread = list.threads[0].index = 1;
+    for (const Polyline& stretch : stretches) {
+        if (stretch.empty()) continue;
+        list.stitches.push_back(stitchAt(Op::jump, stretch.front(), thread));
+        for (const Vec2 p : stretch) list.stitches.push_back(stitchAt(Op::stitch, p, thread));
+        list.stitches.push_back(stitchAt(Op::trim, stretch.back(), thread));
+    }
+    thinCrowdedRows(list, thinningTarget(mostLayers));
+    stretches.clear();
+    for (const Stitch& s : list.stitches) {
+        if (s.op == Op::jump) stretches.emplace_back();
+        if (s.op == Op::stitch && !stretches.empty()) stretches.back().push_back(s.at());
+    }
+    return stretches;
+}
+
+} // namespace
+
 StitchList stitchShape(const Shape& shape) {
     StitchList list;
     auto& stitches = list.stitches;
@@ -114,7 +141,7 @@ StitchList stitchShape(const Shape& shape) {
     for (const ShapePart& part : shape.parts) {
         const std::uint8_t thread = threadIndexIn(list, part.thread);
         last = std::exchange(ground, groundOf(part));
-        for (const Polyline& stretch : penetrationsOf(part)) {
+        for (const Polyline& stretch : thinned(penetrationsOf(part), part, shape.mostLayers)) {
             if (stretch.size() < 2) continue;
             const bool goesOn = !stitches.empty() && stitches.back().thread == thread &&
                                 isJoined(stitches.back().at(), stretch.front(), last, ground);
@@ -130,12 +157,7 @@ StitchList stitchShape(const Shape& shape) {
             stitches.push_back(stitchAt(Op::trim, stretch.back(), thread));
         }
     }
-    StitchList tied = tieEnds(list);
-    // Where a satin bends sharply or ends in a corner its rows pile up.
-    const bool satins = std::any_of(shape.parts.begin(), shape.parts.end(),
-                                    [](const ShapePart& p) { return p.kind == StitchKind::satin; });
-    if (satins) thinCrowdedRows(tied, thinningTarget(shape.mostLayers));
-    return tied;
+    return tieEnds(list);
 }
 
 } // namespace rapt

@@ -322,7 +322,7 @@ void PlanPage::refreshHoopings() {
         if (const auto hoop = session.library.hoop(h.hoop); hoop && hoop->positions.size() > 1)
             text += tr(", position %1").arg(h.position);
         if (h.sewn > 0)
-            text += h.sewn == allSewn ? tr(" · sewn") : tr(" · sewn up to stitch %1").arg(h.sewn);
+            text += h.sewn == allSewn ? tr(" · sewn") : tr(" · sewn up to stitch %L1").arg(h.sewn);
         else if (h.pinned)
             text += tr(" · pinned");
         hoopings->addItem(text);

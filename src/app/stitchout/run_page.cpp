@@ -406,7 +406,7 @@ void RunPage::fillStart() {
                                           : tr("Start hooping %1").arg(known.hooping));
     keepSewn->setVisible(kept && !sewn && !sews && (known.finished || begun));
     keepSewn->setText(known.finished ? tr("Keep it as sewn")
-                                     : tr("Keep what is sewn, up to stitch %1").arg(known.sewn));
+                                     : tr("Keep what is sewn, up to stitch %L1").arg(known.sewn));
     resumeButton->setVisible(begun && !sews && from->currentIndex() == whereItStopped);
     const bool mended = r.status()["mended"].toBool(true);
     resumeButton->setEnabled(canStart && mended);

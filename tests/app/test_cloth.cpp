@@ -79,6 +79,7 @@ private slots:
     void aCornerResizesInProportionAndTheOppositeCornerStays() {
         DemoWindow w;
         w.session().selection.choose({"blue"});
+        w.settle();
         const Piece before = *w.job().piece("blue");
         const Box box = *unscaledBox(before, w.session().stitchesOf(before)->extents);
         const Vec2 anchor = before.pose.affine()({box.minX, box.minY});

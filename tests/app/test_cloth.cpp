@@ -14,6 +14,7 @@ class TestCloth : public QObject {
     Q_OBJECT
 
     static QPoint handlePx(DemoWindow& w, const std::string& id, Handle handle) {
+        w.settle(); // its stitches are there then
         const Piece* p = w.job().piece(id);
         return w.px(handlePlace(handle, *unscaledBox(*p, w.session().stitchesOf(*p)->extents),
                                 p->pose, 26 / w.cloth().map().scale));
@@ -190,10 +191,10 @@ private slots:
         const auto before = stops();
         QVERIFY(before > 0);
         const auto cards = w.window.findChildren<FindingCard*>();
-        // What one shrunk piece brings is one card of three findings.
+        // What one shrunk piece brings is one card of two findings.
         const auto told = toldTogether(w.session().checked()->findings());
         QCOMPARE(cards.size(), static_cast<qsizetype>(told.size()));
-        QVERIFY(told.size() + 2 <= w.session().checked()->findings().size());
+        QVERIFY(told.size() + 1 <= w.session().checked()->findings().size());
         QStringList all;
         for (const QLabel* words : w.window.findChildren<QLabel*>()) all << words->text();
         QVERIFY(all.filter("Also: 11").size() == 1);

@@ -12,6 +12,7 @@
 #include <algorithm>
 #include <array>
 #include <fmt/format.h>
+#include <functional>
 #include <random>
 
 namespace rapt::study {
@@ -303,6 +304,88 @@ bool thickUnder(Job& job, const Library&, std::uint64_t, std::string& piece) {
     job.cloth.thickZones.push_back({{at, 6, {}}, 0.25, {}});
     return true;
 }
+/// Thread in words, shapes and designs.
+void setThread(Piece& p, const std::function<void(Thread&)>& change) {
+    if (auto* lettered = std::get_if<LetteringContent>(&p.content)) {
+        Lettering l = *lettered->lettering;
+        change(l.thread);
+        lettered->lettering = std::make_shared<const Lettering>(l);
+    } else if (auto* drawn = std::get_if<ShapeContent>(&p.content)) {
+        Shape shape = *drawn->shape;
+        for (ShapePart& part : shape.parts) change(part.thread);
+        drawn->shape = std::make_shared<const Shape>(shape);
+    }
+}
+bool clothColoured(Job& job, const Library&, std::uint64_t, std::string& piece) {
+    setThread(job.pieces[0], [&](Thread& t) { t.color = job.cloth.color; });
+    piece = job.pieces[0].id;
+    return true;
+}
+bool wordsMirrored(Job& job, const Library&, std::uint64_t, std::string& piece) {
+    Piece* p = firstWords(job);
+    if (!p) return false;
+    piece = p->id;
+    const double middle = extentsOf(**stitchPiece(*p)).centre().x;
+    p->pose.mirror = true;
+    p->pose.x += 2 * middle;
+    return true;
+}
+bool copyMirrored(Job& job, const Library&, std::uint64_t, std::string& piece) {
+    Piece* p = firstShape(job);
+    if (!p) return false;
+    Piece copy = *p;
+    job.cloth.heightMm = 2000;
+    job.hoopings.clear();
+    for (const int i : {1, 2, 3}) {
+        copy.id = fmt::format("copy{}", i);
+        copy.pose.y += 150;
+        copy.pose.mirror = i == 2;
+        job.pieces.push_back(copy);
+    }
+    piece = "copy2";
+    return true;
+}
+bool spelledAnew(Job& job, const Library&, std::uint64_t seed, std::string& piece) {
+    Piece* p = firstWords(job);
+    if (!p) return false;
+    Lettering l = *std::get<LetteringContent>(p->content).lettering;
+    if (seed % 2 == 0) {
+        if (l.text.size() < 9) return false;
+        std::swap(l.text[4], l.text[5]);
+        if (l.text == std::get<LetteringContent>(p->content).lettering->text) return false;
+    } else {
+        const std::size_t e = l.text.find('e');
+        if (e == std::string::npos) return false;
+        l.text.replace(e, 1, "é");
+    }
+    Piece copy = *p;
+    copy.id = piece = "again";
+    copy.content = LetteringContent{std::make_shared<const Lettering>(l)};
+    job.cloth.heightMm = 2000;
+    copy.pose.y += 200;
+    job.pieces.push_back(copy);
+    job.hoopings.clear();
+    return true;
+}
+bool threadTooThick(Job& job, const Library&, std::uint64_t, std::string& piece) {
+    if (!firstShape(job)) return false;
+    setThread(*firstShape(job), [&](Thread& t) { t.weight = 12; });
+    piece.clear();
+    return true;
+}
+bool zipBelowThread(Job& job, const Library&, std::uint64_t, std::string& piece) {
+    Piece* p = firstShape(job, StitchKind::satin);
+    if (!p) return false;
+    piece = p->id;
+    const auto list = *stitchPiece(*p);
+    const auto n = list->stitches.size() / 2;
+    // Between the needle points of one of its threads.
+    const Affine map = p->pose.unscaled().affine();
+    const Vec2 a = map(list->stitches[n].at()), b = map(list->stitches[n + 1].at());
+    if (distance(a, b) < 2) return false;
+    job.cloth.forbiddenZones.push_back({{lerp(a, b, 0.5), 0.3, {}}, "the snap", {}});
+    return true;
+}
 } // namespace
 
 const std::vector<Fault>& faults() {
@@ -321,6 +404,14 @@ const std::vector<Fault>& faults() {
         {"loops", {"long-stitches", "column-wide"}, openLoops},
         {"a machine nobody knows", {"machine-unknown"}, unknownMachine},
         {"a frame nobody knows", {"frame-unknown"}, unknownFrame},
+        {"thread of the cloth's colour", {"thread-hidden"}, clothColoured},
+        {"words mirrored", {"backwards"}, wordsMirrored},
+        {"one copy mirrored", {"mirrored-copy"}, copyMirrored},
+        {"a name in two spellings", {"spelling"}, spelledAnew},
+        {"thread too thick for the needle", {"needle-thin"}, threadTooThick},
+        {"a snap below the threads of a satin",
+         {"thread-across", "forbidden-zone"},
+         zipBelowThread},
     };
     return all;
 }

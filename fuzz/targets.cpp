@@ -157,13 +157,3 @@ const std::vector<Target>& targets() {
 }
 
 } // namespace rapt::fuzz
-
-#ifdef RAPT_FUZZ_TARGET
-// One program for each target under libFuzzer.
-extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
-    for (const auto& target : rapt::fuzz::targets())
-        if (std::string_view(target.name) == RAPT_FUZZ_TARGET)
-            target.read({reinterpret_cast<const char*>(data), size});
-    return 0;
-}
-#endif

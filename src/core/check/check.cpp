@@ -1,5 +1,6 @@
 #include "check/check.h"
 
+#include "check/choice_findings.h"
 #include "divide/ring.h"
 #include "job/edit_lettering.h"
 #include "job/expansion.h"
@@ -221,6 +222,7 @@ Result<std::vector<Finding>> judgeJob(const WeighedJob& weighed, StitchCache& ca
     judgeCloth(weighed.job, weighed.stitched, findings);
     judgeLettering(weighed.job, weighed.fabric, cache, findings, stop);
     judgeHidden(weighed.job, findings);
+    for (Finding& f : choiceFindings(weighed, cache)) findings.push_back(std::move(f));
     // What a finding brings along is tried before it is offered.
     for (Finding& f : findings)
         if (!f.remedies.empty()) f.remediesOpen = true;
@@ -247,6 +249,9 @@ Result<PlannedLists> plannedLists(const Job& job, const Library& library, Stitch
         for (Finding& f : registrationFindings(job, planned.lists, library))
             planned.findings.push_back(std::move(f));
         judgeJoins(job, planned.checks, planned.findings);
+        if (const auto machine = library.machine(job.brief.machine))
+            for (Finding& f : bobbinFindings(job, planned.lists, *machine))
+                planned.findings.push_back(std::move(f));
     } else {
         planned.findings = {
             finding(Severity::stop, "hoopings",

@@ -5,6 +5,7 @@
 #include "base/text.h"
 #include "letter/faces.h"
 #include "letter/setting.h"
+#include "letter/spelling.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -107,6 +108,10 @@ Result<NameListPlan> planNames(const std::vector<std::string>& names, const Lett
             plan.longest = n;
         }
         plan.names.push_back(std::move(row));
+    }
+    for (const auto& [a, b] : spelledTwoWays(names)) {
+        plan.names[a].doubts.push_back(fmt::format("spelt otherwise below: {}", names[b]));
+        plan.names[b].doubts.push_back(fmt::format("spelt otherwise above: {}", names[a]));
     }
     common = std::clamp(common, leastCapMm, mostCap);
     for (std::size_t i = 0; i < plan.names.size(); ++i) {

@@ -49,6 +49,31 @@ private:
         return {hits, at};
     }
 
+    /// Where thread of a span lies across a zone without a needle point in it; nothing if none
+    /// does.
+    std::optional<Vec2> threadAcross(const PieceSpan& span, const ClothZone& zone) const {
+        constexpr double stepMm = 0.25;
+        const Box box = zone.box();
+        if (!span.extents.overlaps(box)) return {};
+        const Stitch* last = nullptr;
+        for (std::size_t i = span.first; i < span.last; ++i) {
+            const Stitch& s = weighed.stitched.list.stitches[i];
+            if (s.op == Op::trim) last = nullptr;
+            if (s.op != Op::stitch) continue;
+            if (const Stitch* from = std::exchange(last, &s)) {
+                const Vec2 a = from->at(), b = s.at();
+                Box way;
+                way.add(a);
+                way.add(b);
+                if (!way.overlaps(box)) continue;
+                const int steps = static_cast<int>(distance(a, b) / stepMm) + 1;
+                for (int k = 1; k < steps; ++k)
+                    if (const Vec2 p = lerp(a, b, double(k) / steps); zone.contains(p)) return p;
+            }
+        }
+        return {};
+    }
+
     std::string nameOf(const PieceSpan& span) const {
         const Piece* p = weighed.job.piece(span.source);
         std::string name = p ? p->name : span.source;
@@ -123,14 +148,24 @@ private:
 
     void judgeForbidden(const ForbiddenZone& zone) {
         for (const PieceSpan& span : weighed.stitched.spans) {
+            const std::string place = zone.name.empty() ? "a forbidden place" : zone.name;
             const auto [hits, at] = hitsIn(span, zone);
-            if (hits == 0) continue;
+            if (hits == 0) {
+                if (const auto across = threadAcross(span, zone)) {
+                    Finding f = begin(Severity::caution, "thread-across", span, *across);
+                    f.text = fmt::format("{}: thread lies across {}, where nothing may be sewn",
+                                         nameOf(span), place);
+                    f.cause = "It holds shut what should open, and is cut by it.";
+                    f.remedies = moveOff(span, zone.box());
+                    findings.push_back(std::move(f));
+                }
+                continue;
+            }
             Finding f = begin(Severity::stop, "forbidden-zone", span, at);
             f.value = static_cast<double>(hits);
             f.limit = 0;
-            f.text =
-                fmt::format("{}: {} needle points on {}, where nothing may be sewn", nameOf(span),
-                            hits, zone.name.empty() ? "a forbidden place" : zone.name);
+            f.text = fmt::format("{}: {} needle points on {}, where nothing may be sewn",
+                                 nameOf(span), hits, place);
             f.cause = "A needle that hits something hard breaks; pieces of it can fly: wear eye "
                       "protection.";
             f.remedies = moveOff(span, zone.box());

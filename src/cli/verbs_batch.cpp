@@ -50,7 +50,7 @@ Outcome batch(const BatchArguments& a) {
              {"last_in", o.lastIn.empty() ? ordered_json(nullptr) : ordered_json(o.lastIn)},
              {"last_saves_cm2", o.lastSavesCm2}});
         answer.text += fmt::format(
-            "{:<20} {:>3} a clamping, {:>3} clampings, {} left over, {:.0f} cm² "
+            "{:<20} {:>3} at once, hooped {:>3} ×, {} left over, {:.0f} cm² "
             "of stabilizer, {:.0f} min{}\n",
             o.hoop, o.perClamping(), o.clampings, o.leftOver, o.stabilizerCm2, o.seconds / 60,
             o.lastIn.empty() ? std::string()
@@ -109,8 +109,8 @@ Outcome border(BorderArguments a) {
 
 void addBatchVerbs(Run& run) {
     auto b = std::make_shared<BatchArguments>();
-    CLI::App* verb = run.addVerb("batch", "How many items fit one clamping of each frame",
-                                 [b] { return batch(*b); });
+    CLI::App* verb =
+        run.addVerb("batch", "How many items fit each frame at once", [b] { return batch(*b); });
     verb->add_option("JOB", b->path, "job: the layout of one item")->required();
     verb->add_option("--quantity", b->request.quantity, "how many items")->required();
     verb->add_option("--gap", b->request.gapMm, "between items in mm (4)");

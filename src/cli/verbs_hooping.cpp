@@ -12,6 +12,7 @@
 #include "formats/job_file.h"
 #include "formats/observations_file.h"
 #include "job/edit.h"
+#include "job/hooping_name.h"
 #include "registration/correction.h"
 #include "registration/points_csv.h"
 
@@ -92,21 +93,21 @@ std::string counted(std::size_t n, const char* what) {
 }
 
 std::string divisionText(const Division& d) {
-    std::string text = fmt::format(
-        "{}, {} ({}), joins predicted to {:.2f} mm RMS\n",
-        counted(static_cast<std::size_t>(d.clampings), "clamping"),
-        counted(d.hoopings.size(), "hooping"),
-        d.provenMinimal ? "no plan needs fewer"
-                        : fmt::format("at least {} clampings and {} hoopings are needed",
-                                      d.lowerBoundClampings, d.lowerBound),
-        d.predictedJoinRmsMm);
+    std::string text =
+        fmt::format("{}, the cloth is hooped {} ({}), joins predicted to {:.2f} mm RMS\n",
+                    counted(d.hoopings.size(), "hooping"), timesText(d.clampings),
+                    d.provenMinimal ? "no plan needs fewer"
+                                    : fmt::format("it takes at least {} hoopings, {}", d.lowerBound,
+                                                  timesText(d.lowerBoundClampings)),
+                    d.predictedJoinRmsMm);
     for (std::size_t i = 0; i < d.hoopings.size(); ++i) {
         const Hooping& h = d.hoopings[i];
-        text += fmt::format("  {}  clamping {}, position {}  {}  centre x {:.1f}, y {:.1f} mm, "
-                            "turned {:g}°, {}{}\n",
-                            i + 1, h.clamping, h.position, h.hoop, h.pose.x, h.pose.y,
-                            h.pose.rotationDeg, counted(h.pieces.size(), "piece"),
-                            h.parts.empty() ? "" : ", some in parts");
+        text += fmt::format(
+            "  {}  {}position {}  {}  centre x {:.1f}, y {:.1f} mm, "
+            "turned {:g}°, {}{}\n",
+            i + 1, i > 0 && h.clamping == d.hoopings[i - 1].clamping ? "not hooped anew, " : "",
+            h.position, h.hoop, h.pose.x, h.pose.y, h.pose.rotationDeg,
+            counted(h.pieces.size(), "piece"), h.parts.empty() ? "" : ", some in parts");
     }
     for (const Cut& c : d.cuts) text += fmt::format("  {} is cut\n", c.piece);
     return text;
@@ -366,7 +367,7 @@ void addHoopingVerbs(Run& run) {
     verb->add_option("--sigma", d->sigma,
                      "placing noise of a mark per axis in mm (0.3, or what was learnt)");
     verb->add_flag("--whole", d->whole, "neither part nor cut any piece");
-    verb->add_flag("--near-misses", d->nearMisses, "look for small changes that save a clamping");
+    verb->add_flag("--near-misses", d->nearMisses, "look for small changes that save hooping once");
     verb->add_flag("--straight", d->straight, "straight cuts where something must be cut");
     verb->add_option("-o", d->out, "job to write")->required();
 

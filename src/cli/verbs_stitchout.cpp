@@ -73,7 +73,7 @@ Outcome estimate(const EstimateArguments& a) {
     answer.json["rates"] = shop->source;
     const TimeParts& s = work->seconds;
     answer.text = fmt::format(
-        "{} for {}: sewing {}, thread changes {}, trims {}, clamping {}, registering {}\n",
+        "{} for {}: sewing {}, thread changes {}, trims {}, hooping {}, registering {}\n",
         formatDuration(s.total() * n), n, formatDuration(s.sewing * n),
         formatDuration(s.threadChanges * n), formatDuration(s.trims * n),
         formatDuration(s.clampings * n), formatDuration(s.registrations * n));

@@ -293,7 +293,7 @@ private slots:
         w.press("divideTab1");
         const QString plan = w.find<QTextBrowser>("markingPlan")->toPlainText();
         QVERIFY(plan.contains("level line lies 200.0 mm (7 7/8 in)"));
-        QVERIFY(plan.contains("Clamping 2"));
+        QVERIFY(plan.contains("Hooping 2"));
         for (const Mark& m : w.job().hoopings[1].marks)
             QVERIFY(plan.contains(QString::fromStdString(m.name) + ": draw a cross"));
     }

@@ -385,7 +385,7 @@ private slots:
         const auto misses = nearMisses(job, cache, options, lib, *d);
         QVERIFY(!misses.empty());
         QCOMPARE(misses[0].clampings, 1);
-        QVERIFY(misses[0].text.find("one clamping instead of two") != std::string::npos);
+        QVERIFY(misses[0].text.find("hooped once instead of twice") != std::string::npos);
         QVERIFY2(!divided(misses[0].edit.change(job), "field-180x130")->provenMinimal ||
                      divided(misses[0].edit.change(job), "field-180x130")->clampings == 1,
                  misses[0].text.c_str());
@@ -451,8 +451,7 @@ private slots:
         });
         QVERIFY(told != several.end() && told->count == 2);
         const QString words = QString::fromStdString(told->text);
-        QVERIFY2(words.endsWith("; 2 clampings are in such frames") &&
-                     words.count("clampings") == 1,
+        QVERIFY2(words.endsWith("; 2 hoopings are in such frames") && words.count("hoopings") == 1,
                  qPrintable(words));
     }
 

@@ -4,6 +4,7 @@
 #include "app/divide/frames_page.h"
 #include "app/divide/marks_page.h"
 #include "app/divide/plan_page.h"
+#include "job/hooping_name.h"
 
 namespace rapt::app {
 namespace {
@@ -55,13 +56,12 @@ void DivideStage::judge() {
     for (const Hooping& h : job.hoopings) clampings = std::max(clampings, h.clamping);
     const auto n = static_cast<int>(job.hoopings.size());
     const QString cuts = job.cuts.empty() ? tr("nothing is cut") : tr("what fits no field is cut");
-    judgement->say(
-        clampings == 1 && n == 1 ? tr("One hooping takes it all.")
-        : clampings == 1         ? tr("One clamping in %1 positions, %2.").arg(n).arg(cuts)
-        : n == clampings
-            ? tr("%1 hoopings, %2.").arg(countWord(clampings), cuts)
-            : tr("%1 clampings, %2 hoopings, %3.").arg(countWord(clampings)).arg(n).arg(cuts),
-        reason(clampings));
+    judgement->say(clampings == 1 && n == 1 ? tr("One hooping takes it all.")
+                   : n == clampings
+                       ? tr("%1 hoopings, %2.").arg(countWord(clampings), cuts)
+                       : tr("%1 hoopings, the cloth is hooped %2; %3.")
+                             .arg(countWord(n), QString::fromStdString(timesText(clampings)), cuts),
+                   reason(clampings));
 }
 
 /// What is wrong with where the frames stand, else what the joins will be like.

@@ -4,6 +4,7 @@
 #include "divide/parts.h"
 #include "estimate/handling.h"
 #include "estimate/timing.h"
+#include "job/hooping_name.h"
 
 #include <numbers>
 
@@ -176,9 +177,9 @@ QString FrameOffers::adviceFor(const Job& job, const DivideOptions& options,
                             .arg(name)
                             .arg(theirs, 0, 'f', 1)
                             .arg(why)
-                      : tr("Best here; %1 would take %2 clampings and come to %3 mm: %4.")
+                      : tr("Best here; with %1 the cloth is hooped %2, joins come to %3 mm: %4.")
                             .arg(name)
-                            .arg(other->clampings)
+                            .arg(QString::fromStdString(timesText(other->clampings)))
                             .arg(theirs, 0, 'f', 1)
                             .arg(why);
     }

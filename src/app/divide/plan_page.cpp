@@ -7,13 +7,14 @@
 #include "divide/frames.h"
 #include "divide/ring.h"
 #include "divide/sewn_hoopings.h"
+#include "job/hooping_name.h"
 
 #include <QSignalBlocker>
 
 namespace rapt::app {
 namespace {
 
-enum Column { frameColumn, clampingsColumn, hoopingsColumn, joinColumn, timeColumn, columnCount };
+enum Column { frameColumn, hoopingsColumn, joinColumn, timeColumn, columnCount };
 
 QString countText(int n, const QString& one, const QString& many) {
     return n == 1 ? one : many.arg(n);
@@ -47,10 +48,10 @@ PlanPage::PlanPage(Session& s, FrameOffers& o)
 void PlanPage::buildChoices() {
     method->addItems({tr("drawn lines"), tr("sewn crosses"), tr("turning the frame")});
     method->setObjectName("method");
-    method->setAccessibleName(tr("How later clampings are found"));
+    method->setAccessibleName(tr("How later hoopings find the cloth"));
     method->setToolTip(
-        tr("Drawn lines: every clamping from the datum. Sewn crosses: each from marks "
-           "that an earlier one sewed. Turning: all in one clamping."));
+        tr("Drawn lines: every hooping from the datum. Sewn crosses: each from marks "
+           "that an earlier one sewed. Turning: the cloth is hooped once."));
     part->setObjectName("mayPart");
     cut->setObjectName("mayCut");
     cut->setToolTip(tr("Only what fits no field whole"));
@@ -81,7 +82,7 @@ void PlanPage::buildChoices() {
 }
 
 void PlanPage::buildTable() {
-    makePlain(*table, {tr("Frame"), tr("Clamp"), tr("Hoop"), tr("Joins"), tr("h:min")}, 5);
+    makePlain(*table, {tr("Frame"), tr("Hoopings"), tr("Joins"), tr("h:min")}, 4);
     table->setAccessibleName(tr("Frames compared"));
     table->setObjectName("framesCompared");
     plan->setObjectName("plan");
@@ -231,26 +232,29 @@ void PlanPage::fillRow(int r, const FrameOffer& offer) {
     QString size = hoop ? QString("%1×%2").arg(hoop->widthMm).arg(hoop->heightMm) : QString();
     if (hoop && hoop->slide) size += "↔";
     if (hoop && hoop->positions.size() > 1) size += QString(" ×%1").arg(hoop->positions.size());
-    QStringList texts{
-        (offer.owned ? "✓ " : "") + size, offer.done ? tr("no") : tr("…"), {}, {}, {}};
+    QStringList texts{(offer.owned ? "✓ " : "") + size, offer.done ? tr("no") : tr("…"), {}, {}};
     QString tip = name + (offer.owned ? tr(", owned") : QString()) +
                   (offer.reason.isEmpty() ? QString() : "\n" + offer.reason);
     if (offer.division) {
         const Division& d = *offer.division;
         const QString sure = d.provenMinimal ? QString() : tr("≥%1").arg(d.lowerBoundClampings);
-        texts[clampingsColumn] = QString::number(d.clampings) + sure + (offer.improving ? "…" : "");
-        texts[hoopingsColumn] = QString::number(d.hoopings.size());
+        texts[hoopingsColumn] = QString::number(d.clampings) + sure + (offer.improving ? "…" : "");
+        if (static_cast<int>(d.hoopings.size()) != d.clampings)
+            tip += "\n" + tr("The cloth is hooped %1 for %2 lists.")
+                              .arg(QString::fromStdString(timesText(d.clampings)))
+                              .arg(d.hoopings.size());
         texts[joinColumn] =
             offer.joins.empty() ? tr("none") : QString::number(offer.worstJoinMm(), 'f', 1);
         texts[timeColumn] = hoursText(offer.seconds);
         std::size_t parted = 0;
         for (const Hooping& h : d.hoopings) parted += h.parts.size();
-        tip += "\n" +
-               (d.provenMinimal ? tr("Proved: no plan needs fewer.")
-                                : tr("Not proved: at least %1 clampings, %2 hoopings.")
-                                      .arg(d.lowerBoundClampings)
-                                      .arg(d.lowerBound)) +
-               (offer.improving ? tr(" Fewer are still looked for.") : QString());
+        tip +=
+            "\n" +
+            (d.provenMinimal ? tr("Proved: no plan needs fewer.")
+                             : tr("Not proved: at least %1 hoopings, %2.")
+                                   .arg(d.lowerBound)
+                                   .arg(QString::fromStdString(timesText(d.lowerBoundClampings)))) +
+            (offer.improving ? tr(" Fewer are still looked for.") : QString());
         tip += "\n" + tr("%1 cut, %2 in parts; stabilizer %3 cm²")
                           .arg(countText(static_cast<int>(d.cutPieces().size()), tr("one piece"),
                                          tr("%1 pieces")))
@@ -314,9 +318,9 @@ void PlanPage::refreshHoopings() {
         const Hooping& h = job.hoopings[i];
         QString text = tr("%1   ").arg(i + 1);
         text += h.clamping != clamping
-                    ? tr("clamp at %1, %2")
+                    ? tr("hoop at %1, %2")
                           .arg(session.lengthText(h.frame.x), session.lengthText(h.frame.y))
-                    : tr("same clamping");
+                    : tr("the cloth stays in");
         clamping = h.clamping;
         if (h.frame.rotationDeg != 0) text += tr(", turned %1°").arg(h.frame.rotationDeg);
         if (const auto hoop = session.library.hoop(h.hoop); hoop && hoop->positions.size() > 1)
@@ -335,8 +339,7 @@ void PlanPage::refreshHoopings() {
     details->setVisible(chosen >= 0);
     if (chosen < 0) return;
     const Hooping& h = job.hoopings[static_cast<std::size_t>(chosen)];
-    pin->setText(h.pinned ? tr("Free clamping %1").arg(h.clamping)
-                          : tr("Pin clamping %1").arg(h.clamping));
+    pin->setText(h.pinned ? tr("Free the frame") : tr("Pin the frame"));
     const auto hoop = session.library.hoop(h.hoop);
     pin->setEnabled(h.sewn == 0);
     turn->setEnabled(h.sewn == 0 && hoop && hoop->turns.size() > 1);

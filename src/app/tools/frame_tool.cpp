@@ -6,6 +6,7 @@
 #include "divide/cutting.h"
 #include "divide/frames.h"
 #include "divide/ring.h"
+#include "job/hooping_name.h"
 
 namespace rapt::app {
 namespace {
@@ -127,8 +128,9 @@ void FrameTool::look() {
                 if (const QString name = QString::fromStdString(p->name); !lost.contains(name))
                     lost << name;
     }
-    said << QObject::tr("Clamping %1 at %2, %3")
-                .arg(chosen.clamping)
+    said << QObject::tr("%1 at %2, %3")
+                .arg(QString::fromStdString(
+                    sentence(hoopingsOf(session.job().hoopings, chosen.clamping))))
                 .arg(session.lengthText(at.x), session.lengthText(at.y));
     if (lost.isEmpty()) {
         said << QObject::tr("reaches all that it sews");

@@ -87,7 +87,7 @@ public:
         if (const auto error = impossible()) return *error;
         makeClampings();
         if (options.method == Method::chain && !chained())
-            return cannotDo("the clampings cannot be led from one to the next by marks that both "
+            return cannotDo("the hoopings cannot be led from one to the next by marks that both "
                             "reach; 'datum' needs none of them");
         Division d = division();
         if (const auto error = tooMany(d)) return *error;
@@ -281,10 +281,11 @@ private:
                 options.hoops.size() == 1 ? options.hoops[0].id : std::string("these frames");
             std::string reason =
                 best.plan.leastClampings > 1
-                    ? fmt::format("one clamping of {} does not do all of it: it takes {}", frames,
+                    ? fmt::format("hooping once in {} does not do all of it: it takes {}", frames,
                                   best.plan.clampings)
-                    : fmt::format("no way to do all of it in one clamping of {} was found; {} do",
-                                  frames, best.plan.clampings);
+                    : fmt::format(
+                          "no way to do all of it by hooping once in {} was found; {} times do",
+                          frames, best.plan.clampings);
             for (const Hoop& h : library.hoops) {
                 const auto candidates = placings({h}, best.parts, options.marginMm);
                 const bool all =

@@ -1,6 +1,7 @@
 #include "divide/marking_plan.h"
 
 #include "geometry/lengths.h"
+#include "job/hooping_name.h"
 
 #include <algorithm>
 #include <cmath>
@@ -32,7 +33,7 @@ MarkingStep clampingStep(const Job& job, std::size_t first, std::size_t last, co
     const Hooping& h = job.hoopings[first];
     MarkingStep step;
     step.head = fmt::format(
-        "Clamping {}: {}{}", h.clamping, hoop.name,
+        "{}: {}{}", sentence(hoopingsOf(job.hoopings, h.clamping)), hoop.name,
         h.frame.rotationDeg == 0 ? "" : fmt::format(", turned {:g}°", h.frame.rotationDeg));
     step.lines.push_back(
         fmt::format("The frame's centre lies {}.", fromLines({h.frame.x, h.frame.y})));

@@ -4,6 +4,7 @@
 #include "divide/frames.h"
 #include "divide/sewing_plan.h"
 #include "geometry/ways.h"
+#include "job/hooping_name.h"
 #include "place/sizing.h"
 
 #include <fmt/format.h>
@@ -15,11 +16,6 @@ constexpr double slacksMm[] = {2, 4, 7, 11, 17, 25};
 constexpr double leastShrink = 0.92, mostTurnDeg = 6;
 constexpr std::size_t mostMisses = 3, mostMoved = 2;
 constexpr double trySeconds = 0.4;
-
-std::string countText(int n) {
-    constexpr const char* words[] = {"no", "one", "two", "three", "four", "five", "six"};
-    return fmt::format("{} clamping{}", n <= 6 ? words[n] : std::to_string(n), n == 1 ? "" : "s");
-}
 
 class MissSeeker {
 public:
@@ -64,7 +60,7 @@ private:
             if (edits.size() > mostMoved) return;
         }
         if (edits.empty()) return;
-        const Edit edit = together("Save a clamping", edits);
+        const Edit edit = together("Hoop once less", edits);
         prove(edit, words);
     }
 
@@ -181,16 +177,10 @@ private:
         if (!after || after->clampings >= now.clampings) return;
         for (const NearMiss& m : found)
             if (m.clampings <= after->clampings) return;
-        std::string text = words;
-        text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));
-        found.push_back(
-            {fmt::format(
-                 "{}: {} instead of {}", text, countText(after->clampings),
-                 now.clampings <= 6
-                     ? countText(now.clampings).substr(0, countText(now.clampings).find(' '))
-                     : std::to_string(now.clampings)),
-             {words, edit.change},
-             after->clampings});
+        found.push_back({fmt::format("{}: hooped {} instead of {}", sentence(words),
+                                     timesText(after->clampings), timesText(now.clampings)),
+                         {words, edit.change},
+                         after->clampings});
     }
 
     const Job& job;

@@ -8,7 +8,7 @@ namespace rapt {
 
 /// A change that is nearly nothing, and what it brings.
 struct NearMiss {
-    std::string text; ///< "move the tail 7 mm left: two clampings instead of three"
+    std::string text; ///< "move the tail 7 mm left: hooped twice instead of three times"
     Edit edit;
     int clampings = 0; ///< with it
 };

@@ -3,6 +3,7 @@
 #include "divide/frames.h"
 #include "divide/marks.h"
 #include "geometry/ways.h"
+#include "job/hooping_name.h"
 
 #include <fmt/format.h>
 #include <map>
@@ -69,7 +70,7 @@ public:
         }
         for (Finding& f : findings)
             if (f.count > 1)
-                f.text += fmt::format("; {} clampings {}", f.count,
+                f.text += fmt::format("; {} hoopings {}", f.count,
                                       f.kind == "ring-cloth"        ? "are short of cloth"
                                       : f.kind == "hooping-machine" ? "are in such frames"
                                                                     : "do so");
@@ -169,8 +170,9 @@ private:
         for (const double t : c.hoop.turns)
             turns += (turns.empty() ? "" : " or ") + fmt::format("{:g}°", t);
         Finding f = begin(c, Severity::stop, "hooping-turn", {c.frame.x, c.frame.y});
-        f.text = fmt::format("Clamping {} stands turned by {:g}°; {} is clamped at {}", c.number,
-                             c.frame.rotationDeg, c.hoop.name, turns);
+        f.text = fmt::format("{} {} turned by {:g}°; {} is clamped at {}", named(c),
+                             c.hoopings.size() == 1 ? "stands" : "stand", c.frame.rotationDeg,
+                             c.hoop.name, turns);
         f.value = c.frame.rotationDeg;
         f.remedies = {{RemedyKind::move, "Turn it back", turns,
                        moveClamping(c.number, {}, c.hoop.turns[0] - c.frame.rotationDeg, library)}};
@@ -193,7 +195,7 @@ private:
             const Vec2 at{c.frame.x, c.frame.y};
             if (!found) {
                 found = begin(c, Severity::stop, "hooping-machine", at);
-                found->text = fmt::format("Clamping {} cannot be sewn: {}", c.number, problem);
+                found->text = fmt::format("{} cannot be sewn: {}", named(c), problem);
             }
             found->places.push_back(at);
             found->count = found->places.size();
@@ -207,6 +209,10 @@ private:
                                            setBrief(brief, "Sew it on " + other.name)});
             }
         findings.push_back(std::move(*found));
+    }
+
+    std::string named(const Clamping& c) const {
+        return sentence(hoopingsOf(job.hoopings, c.number));
     }
 
     Finding begin(const Clamping& c, Severity severity, const char* kind, Vec2 at) const {
@@ -223,7 +229,7 @@ private:
     /// What is wrong, the worst in front, and the shortest move that leaves nothing wrong.
     void say(const Clamping& c, const Wrong& wrong, const std::vector<Vec2>& earlier,
              std::vector<Finding>& findings) const {
-        const std::string frame = fmt::format("The ring of clamping {}", c.number);
+        const std::string frame = "The ring of " + hoopingsOf(job.hoopings, c.number);
         const auto remedies = moves(c, earlier);
         const auto add = [&](Finding f) {
             f.remedies = remedies;
@@ -379,8 +385,7 @@ Hooping movedHooping(Hooping h, Vec2 by, double turnDeg) {
 }
 
 Edit moveClamping(int clamping, Vec2 by, double turnDeg, const Library& library) {
-    return {fmt::format("Move the frame of clamping {}", clamping),
-            [clamping, by, turnDeg, library](Job job) {
+    return {"Move the frame", [clamping, by, turnDeg, library](Job job) {
                 bool chain = false;
                 std::vector<Hooping> moved;
                 for (Hooping& h : job.hoopings) {
@@ -413,8 +418,7 @@ void clearRings(Job& job, const std::vector<HoopingList>& lists, const Library& 
 }
 
 Edit pinClamping(int clamping, bool pinned) {
-    return {fmt::format("{} clamping {}", pinned ? "Pin" : "Free", clamping),
-            [clamping, pinned](Job job) {
+    return {pinned ? "Pin the frame" : "Free the frame", [clamping, pinned](Job job) {
                 for (Hooping& h : job.hoopings)
                     if (h.clamping == clamping) h.pinned = pinned;
                 return job;

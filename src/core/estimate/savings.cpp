@@ -4,6 +4,7 @@
 #include "divide/frames.h"
 #include "divide/hooping_lists.h"
 #include "job/edit.h"
+#include "job/hooping_name.h"
 #include "sequence/job_order.h"
 
 #include <algorithm>
@@ -83,9 +84,8 @@ private:
         Job job = setHoopings(plan->hoopings, plan->predictedJoinRmsMm, plan->cuts).change(r.job);
         const auto work = workOfJob(job, r.machine);
         if (!work) return;
-        offer(fmt::format("Hoop in {}: {} clamping{}", hoop.name, plan->clampings,
-                          plan->clampings == 1 ? "" : "s"),
-              *work, r.machine, std::move(job));
+        offer(fmt::format("Hoop in {}, {}", hoop.name, timesText(plan->clampings)), *work,
+              r.machine, std::move(job));
     }
     void machine(const Machine& m) {
         if (stop.stop_requested() || m.id == r.machine.id) return;

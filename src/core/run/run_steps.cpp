@@ -1,5 +1,7 @@
 #include "run/run_steps.h"
 
+#include "base/text.h"
+
 #include <fmt/format.h>
 
 namespace rapt {
@@ -27,8 +29,7 @@ public:
 
 private:
     void add(const char* id, std::string words, std::string caution = {}) {
-        words[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(words[0])));
-        steps.push_back({id, std::move(words), std::move(caution)});
+        steps.push_back({id, sentence(std::move(words)), std::move(caution)});
     }
 
     void clothSteps() {

@@ -2,6 +2,7 @@
 #include "divide/marking_plan.h"
 #include "estimate/timing.h"
 #include "geometry/lengths.h"
+#include "job/hooping_name.h"
 #include "registration/correction.h"
 #include "run/sewn.h"
 #include "sheets/sheet_content.h"
@@ -193,8 +194,10 @@ int drawHoopingSheet(PdfPages& p, const PdfFonts& fonts, const SheetContent& c, 
         flow.skip(-1.6 * textMm);
         flow.write(words, textMm, false, 32);
     };
-    fact("Frame", fmt::format("{}, clamping {}{}", hoop->name, h.clamping,
-                              hoop->isSingle() ? "" : fmt::format(", position {}", h.position)));
+    fact("Frame", hoop->isSingle()
+                      ? hoop->name
+                      : fmt::format("{}, position {}; the cloth stays in it for {}", hoop->name,
+                                    h.position, hoopingsOf(r.job.hoopings, h.clamping)));
     fact("Lies", "its centre " + fromLines({h.frame.x, h.frame.y}) + ". " + wayRound(h));
     for (const Mark& m : h.marks) fact(m.name.c_str(), fromLines(m.at));
     std::string before;

@@ -1,5 +1,6 @@
 #include "estimate/timing.h"
 #include "geometry/lengths.h"
+#include "job/hooping_name.h"
 #include "sheets/sheet_content.h"
 #include "thread/measures.h"
 
@@ -53,11 +54,11 @@ void writeFacts(FlowingPages& flow, const SheetContent& c) {
                      : fmt::format("{}, {} of them", job.brief.item, job.brief.quantity));
     fact("Stitching", both(e.width(), e.height()));
     fact("Cloth", both(job.cloth.widthMm, job.cloth.heightMm) + ", " + r.fabric.name);
-    fact("Sewing", fmt::format("{} stitches, {} hooping{} in {} clamping{}", c.work.stitches,
-                               job.hoopings.size(), job.hoopings.size() == 1 ? "" : "s", clampings,
-                               clampings == 1 ? "" : "s"));
+    fact("Sewing", fmt::format("{} stitches, {} hooping{}; the cloth is hooped {}", c.work.stitches,
+                               job.hoopings.size(), job.hoopings.size() == 1 ? "" : "s",
+                               timesText(clampings)));
     const TimeParts& s = c.work.seconds;
-    fact("Time", fmt::format("{} in all: sewing {}, thread changes {}, trims {}, clamping {}, "
+    fact("Time", fmt::format("{} in all: sewing {}, thread changes {}, trims {}, hooping {}, "
                              "registering {}",
                              formatDuration(s.total()), formatDuration(s.sewing),
                              formatDuration(s.threadChanges), formatDuration(s.trims),

@@ -10,6 +10,7 @@ int main(int argc, char** argv) {
         rapt::cli::addDesignVerbs(run);
         rapt::cli::addJobVerbs(run);
         rapt::cli::addHoopingVerbs(run);
+        rapt::cli::addRegisterVerbs(run);
         rapt::cli::addBatchVerbs(run);
         rapt::cli::addScanVerbs(run);
         rapt::cli::addImportVerbs(run);

@@ -58,7 +58,8 @@ enum ExitStatus : int { ok = 0, stopOpen = 1, wrongUsage = 2, unreadable = 3, im
 // Each adds its verbs.
 void addDesignVerbs(Run& run);    ///< info, load, resize
 void addJobVerbs(Run& run);       ///< stitch, check, demo
-void addHoopingVerbs(Run& run);   ///< divide, export, fit
+void addHoopingVerbs(Run& run);   ///< divide, export, sewn
+void addRegisterVerbs(Run& run);  ///< fit, panel
 void addBatchVerbs(Run& run);     ///< batch, border
 void addScanVerbs(Run& run);      ///< photograph, calibrate, locate
 void addImportVerbs(Run& run);    ///< import

@@ -150,6 +150,36 @@ private slots:
         QCOMPARE(w.job().registration(1)->observations.back().seenLine.size(), std::size_t{2});
     }
 
+    void stepsOffTwoPlacesOfTheDesignAreARegistration() {
+        DemoWindow w;
+        w.planWith("300 × 200");
+        w.settle();
+        openStage(w, RegisterStage::points);
+        for (const char* name : {"left end of its axis", "right end of its axis"}) {
+            w.choose("needleTarget", name);
+            auto* right = w.find<QSpinBox>("stepsRight");
+            auto* towards = w.find<QSpinBox>("stepsTowards");
+            QCOMPARE(right->value(), 0);
+            right->selectAll();
+            QTest::keyClicks(right, "15");
+            QTest::keyClick(right, Qt::Key_Return);
+            towards->selectAll();
+            QTest::keyClicks(towards, "-4");
+            QTest::keyClick(towards, Qt::Key_Return);
+            w.press("takePointer");
+        }
+        const auto report = fitOf(*w.job().registration(1));
+        VERIFY_NEAR(report->fit.translation.x, 1.5, 1e-6);
+        VERIFY_NEAR(report->fit.translation.y, -0.4, 1e-6);
+        w.settle();
+        w.press("registerTab2");
+        QTRY_VERIFY(w.find<QLabel>("panelWords")->text().contains(
+            "Move it 15 steps right and 4 steps away from you"));
+        // A list that is moved is not moved again.
+        w.session().document.apply(chooseCorrection(1, CorrectionChoice::corrected));
+        QTRY_VERIFY(w.find<QLabel>("panelWords")->text().contains("key in nothing"));
+    }
+
     void oneCardTakesTheCornerOfTheDesign() {
         DemoWindow w;
         w.planWith("300 × 200");

@@ -5,6 +5,8 @@
 #include "job/edit.h"
 #include "registration/assessment.h"
 #include "registration/guided.h"
+#include "registration/needle_targets.h"
+#include "registration/panel_steps.h"
 #include "registration/proposals.h"
 #include "scan/tags.h"
 #include "standins/camera.h"
@@ -363,6 +365,56 @@ private slots:
         r.observations = {o};
         o = needleSeen(*line, {50, 1.2}, &r, 0.3);
         QCOMPARE(o.seenLine.size(), std::size_t{2});
+    }
+
+    void theDesignItselfCanBeFoundWithTheNeedle() {
+        const Job job = planned("field-180x130");
+        const auto lists = hoopingLists(job, lib);
+        const Hoop hoop = *lib.hoop("field-180x130");
+        const auto targets = designTargets(job, 1, *lists, hoop);
+        QVERIFY(targets.size() >= 11);
+        QCOMPARE(targets[0].name, std::string("middle of the design"));
+        const Box box = designBox((*lists)[0].list);
+        QVERIFY(distance(targets[0].planned, box.centre()) < 1e-9);
+        // Two of them, moved and turned, are a registration.
+        const Affine motion = Pose{2.5, -1.75, 1.3}.affine();
+        std::vector<Observation> seen;
+        for (const std::size_t i : {std::size_t{1}, std::size_t{4}})
+            seen.push_back(needleSeen(targets[i], motion(targets[i].planned), nullptr, 0.3));
+        const auto report = fitObservations(seen);
+        QVERIFY(distance(report->fit(box.centre()), motion(box.centre())) < 0.01);
+        VERIFY_NEAR(report->fit.rotationDeg, 1.3, 0.01);
+        // Basting crosses are no part of the design.
+        StitchList crossed = (*lists)[0].list;
+        crossed.threads.push_back({200, {0, 0, 0}, 40, witnessThreadName});
+        crossed.stitches.push_back(stitchAt(Op::stitch, {80, 60}, 200));
+        QVERIFY(designBox(crossed) == box);
+    }
+
+    void panelStepsLeaveHalfAStep() {
+        Machine machine;
+        test::Dice dice(1201);
+        const auto mm = [&] { return dice.between(-30, 30); };
+        const auto size = [&] { return dice.between(5, 150); };
+        for (int i = 0; i < 300; ++i) {
+            const Box design = Box::centredAt({mm(), mm()}, size(), size());
+            const Affine motion = Pose{mm(), mm(), dice.between(-20, 20)}.affine();
+            const PanelSteps p = panelSteps(design, motion, machine);
+            const Vec2 off = p.motion(design.centre()) - motion(design.centre());
+            QVERIFY(std::max(std::abs(off.x), std::abs(off.y)) <= machine.panelStepMm / 2 + 1e-9);
+            QVERIFY(p.leftDeg <= machine.panelTurnDeg / 2 + 1e-9);
+            for (const Vec2 corner : design.corners())
+                QVERIFY(distance(p.motion(corner), motion(corner)) <= p.leftMm + 1e-9);
+        }
+        const Box design = Box::centredAt({10, 0}, 40, 20);
+        const PanelSteps words = panelSteps(design, Pose{1.2, -0.33, 0}.affine(), machine);
+        QVERIFY2(words.text.starts_with("Move it 12 steps right and 3 steps away from you"),
+                 words.text.c_str());
+        machine.canTurn = false;
+        const PanelSteps still = panelSteps(design, Pose{0, 0, 5}.affine(), machine);
+        QCOMPARE(still.turn, 0);
+        VERIFY_NEAR(still.leftDeg, 5, 1e-9);
+        QVERIFY(still.text.find("turns no design") != std::string::npos);
     }
 
     void practiceTellsTheTruthAndNothingBefore() {

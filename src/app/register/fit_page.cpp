@@ -15,7 +15,7 @@ constexpr int shownRows = 4;
 
 FitPage::FitPage(Session& s)
     : Page(s), table(new QTableWidget), model(new QComboBox), numbers(wordsLabel()),
-      trustWords(wordsLabel()), missWords(wordsLabel()) {
+      trustWords(wordsLabel()), missWords(wordsLabel()), panelWords(wordsLabel()) {
     makePlain(*table, {tr("Seen"), tr("How"), tr("Off mm"), tr("± mm")}, shownRows);
     table->setObjectName("seen");
     table->setAccessibleName(tr("What was seen"));
@@ -60,6 +60,8 @@ FitPage::FitPage(Session& s)
     again = button(tr("Choose anew"), "chooseAnew", [this] { choose(CorrectionChoice::open); });
     column->addWidget(correct);
     column->addLayout(sideBySide({planned, again}));
+    panelWords->setObjectName("panelWords");
+    column->addWidget(panelWords);
     column->addStretch();
 }
 
@@ -79,6 +81,7 @@ void FitPage::refresh() {
         numbers->setText(tr("Nothing was seen yet: read a scan, or find points."));
         trustWords->clear();
         missWords->clear();
+        panelWords->clear();
         return;
     }
     fillTable(*r, a);
@@ -99,6 +102,12 @@ void FitPage::refresh() {
         text = text.mid(text.indexOf("At most"));
         missWords->setText("<b>" + tr("Stop:") + "</b> " + text);
     }
+    const bool moved = r->choice == CorrectionChoice::corrected;
+    panelWords->setText(!a || !a->panel ? QString()
+                        : moved ? tr("The list is moved already: key in nothing at the panel.")
+                                : "<b>" + tr("Or at the panel,") + "</b> " +
+                                      tr("with the list as planned: ") +
+                                      QString::fromStdString(a->panel->text));
     correct->setEnabled(a && !misses && r->choice != CorrectionChoice::corrected);
     planned->setEnabled(r->choice != CorrectionChoice::asPlanned);
     again->setEnabled(r->choice != CorrectionChoice::open);

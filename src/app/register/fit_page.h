@@ -21,7 +21,7 @@ private:
 
     QTableWidget* table;
     QComboBox* model;
-    QLabel *numbers, *trustWords, *missWords;
+    QLabel *numbers, *trustWords, *missWords, *panelWords;
     QPushButton *trust, *correct, *planned, *again;
 };
 

@@ -2,6 +2,7 @@
 
 #include "geometry/lengths.h"
 #include "registration/guided.h"
+#include "registration/needle_targets.h"
 
 #include <QHeaderView>
 #include <QSignalBlocker>
@@ -17,7 +18,8 @@ constexpr int clickedAnchor = 9;
 PointsPage::PointsPage(Session& s)
     : Page(s), table(new QTableWidget), cellProblem(new QLabel), target(new QComboBox),
       x(new LengthEdit(s, tr("Needle across"))), y(new LengthEdit(s, tr("Needle down"))),
-      needleNote(quietLabel({})), card(new QComboBox), anchor(new QComboBox) {
+      stepsRight(new QSpinBox), stepsTowards(new QSpinBox), needleNote(quietLabel({})),
+      card(new QComboBox), anchor(new QComboBox) {
     column->addWidget(headLabel(tr("Marks: planned, and where they are (mm)")));
     buildTable();
     column->addWidget(hairLine());
@@ -62,6 +64,23 @@ void PointsPage::buildNeedle() {
     target->setAccessibleName(tr("What the needle is brought to"));
     column->addLayout(row(tr("Bring it to"), target));
     column->addLayout(pairRow(tr("x"), x, tr("y"), y));
+    stepsRight->setObjectName("stepsRight");
+    stepsTowards->setObjectName("stepsTowards");
+    stepsRight->setAccessibleName(tr("Steps to the right of where it should be"));
+    stepsTowards->setAccessibleName(tr("Steps towards you of where it should be"));
+    for (QSpinBox* steps : {stepsRight, stepsTowards}) {
+        steps->setRange(-9999, 9999);
+        steps->setToolTip(tr("How far the needle stands from where it should be, in steps of the "
+                             "machine's panel; negative to the left, away from you"));
+        connect(steps, &QSpinBox::valueChanged, this, &PointsPage::pointBySteps);
+    }
+    column->addLayout(pairRow(tr("Steps →"), stepsRight, tr("Steps ↓"), stepsTowards));
+    connect(target, &QComboBox::currentIndexChanged, this, [this] {
+        for (QSpinBox* steps : {stepsRight, stepsTowards}) {
+            const QSignalBlocker quiet(steps);
+            steps->setValue(0);
+        }
+    });
     needle = button(tr("Jog on the cloth"), "jog", [this] {
         const bool on = session.tool() != ToolKind::needle;
         if (on && !session.registering.pointer()) {
@@ -110,11 +129,19 @@ const Hooping* PointsPage::hooping() const {
                : &session.job().hoopings[static_cast<std::size_t>(session.hooping())];
 }
 
-std::vector<NeedleTarget> PointsPage::targets() const {
+std::vector<NeedleTarget> PointsPage::targets() {
     const Hooping* h = hooping();
     const auto hoop = h ? session.library.hoop(h->hoop) : Result<Hoop>(cannotDo(""));
     if (!hoop) return {};
-    return needleTargets(session.job(), session.hooping() + 1, *hoop, {});
+    auto list = needleTargets(session.job(), session.hooping() + 1, *hoop, {});
+    const auto derived = session.derived();
+    // What is seen of the cloth leaves the design where it is planned: no need to wait for it.
+    if (session.isCurrent() && derived && derived->planned) {
+        ofDesign = designTargets(session.job(), session.hooping() + 1, derived->hoopings(), *hoop);
+        ofHooping = *h;
+    }
+    if (ofHooping == *h) list.insert(list.end(), ofDesign.begin(), ofDesign.end());
+    return list;
 }
 
 const Observation* PointsPage::seenOf(const std::string& name) const {
@@ -136,12 +163,17 @@ void PointsPage::refresh() {
     QStringList shown;
     for (int i = 0; i < target->count(); ++i) shown << target->itemText(i);
     if (names != shown) {
+        const QString before = target->currentText();
         target->clear();
         target->addItems(names);
+        target->setCurrentIndex(std::max(0, target->findText(before)));
     }
     needle->setChecked(session.tool() == ToolKind::needle);
     const auto at = session.registering.pointer();
     take->setEnabled(at.has_value() && !list.empty());
+    const auto chosen = static_cast<std::size_t>(target->currentIndex());
+    for (QSpinBox* steps : {stepsRight, stepsTowards})
+        steps->setEnabled(chosen < list.size() && list[chosen].kind == Observation::Kind::point);
     x->setMm(at ? at->x : 0);
     y->setMm(at ? at->y : 0);
     needleNote->setText(
@@ -235,6 +267,17 @@ void PointsPage::takePointer() {
         if (list[static_cast<std::size_t>(i) + 1].kind == Observation::Kind::point)
             session.registering.setPointer(list[static_cast<std::size_t>(i) + 1].planned);
     }
+}
+
+/// The needle stands so many steps of the panel from where the target was planned.
+void PointsPage::pointBySteps() {
+    const auto list = targets();
+    const int i = target->currentIndex();
+    const auto machine = session.library.machine(session.job().brief.machine);
+    if (i < 0 || i >= static_cast<int>(list.size()) || !machine) return;
+    const Vec2 steps{double(stepsRight->value()), double(stepsTowards->value())};
+    session.registering.setPointer(list[static_cast<std::size_t>(i)].planned +
+                                   steps * machine->panelStepMm);
 }
 
 void PointsPage::takeCard() {

@@ -3,6 +3,9 @@
 
 #include "app/kit/page.h"
 
+#include "registration/needle_targets.h"
+
+#include <QSpinBox>
 #include <QTableWidget>
 
 namespace rapt::app {
@@ -20,15 +23,19 @@ private:
     void fillTable();
     void takeCell(int row, int column);
     void takePointer();
+    void pointBySteps();
     void takeCard();
     const Hooping* hooping() const;
-    std::vector<NeedleTarget> targets() const;
+    std::vector<NeedleTarget> targets();
     const Observation* seenOf(const std::string& name) const;
 
+    std::vector<NeedleTarget> ofDesign; ///< of this hooping, as it was planned
+    std::optional<Hooping> ofHooping;
     QTableWidget* table;
     QLabel* cellProblem;
     QComboBox* target;
     LengthEdit *x, *y;
+    QSpinBox *stepsRight, *stepsTowards;
     QPushButton *needle, *take;
     QLabel* needleNote;
     QComboBox *card, *anchor;

@@ -30,28 +30,30 @@ void take(const json& line, RunRecord& record) {
                    ? std::optional(line[key].get<std::size_t>())
                    : std::nullopt;
     };
+    const auto text = [&](const char* key) {
+        return line.contains(key) && line[key].is_string() ? line[key].get<std::string>()
+                                                           : std::string();
+    };
     const double seconds = line.contains("seconds") && line["seconds"].is_number()
                                ? line["seconds"].get<double>()
                                : record.seconds;
     if (const auto of = count("of")) {
         record.of = *of;
-        record.job = line.value("job", "");
-        record.jobId = line.value("job_id", "");
-        record.hooping = line.value("hooping", 1);
+        record.job = text("job");
+        record.jobId = text("job_id");
+        record.hooping =
+            static_cast<int>(std::clamp<std::size_t>(count("hooping").value_or(1), 1, 100'000));
     }
     if (const auto from = count("begin")) record.begin(*from);
     if (const auto sewn = count("sewn")) record.progress(*sewn, seconds);
     StopKind kind{};
-    if (line.contains("stopped") && line["stopped"].is_string() &&
-        parseStopKind(line["stopped"].get<std::string>(), kind))
-        record.stopped(kind);
+    if (line.contains("stopped") && parseStopKind(text("stopped"), kind)) record.stopped(kind);
     if (line.contains("finished")) record.finish();
-    if (line.contains("step") && line["step"].is_string()) {
-        const auto step = line["step"].get<std::string>();
-        if (line.value("done", true))
-            record.steps.insert(step);
-        else
+    if (const std::string step = text("step"); !step.empty()) {
+        if (line.contains("done") && line["done"] == false)
             record.steps.erase(step);
+        else
+            record.steps.insert(step);
     }
 }
 

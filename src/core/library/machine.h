@@ -37,10 +37,12 @@ struct Machine {
     int places = 100;                       ///< designs that its memory holds
     std::int64_t memoryBytes = 100'000'000; ///< of all of them together
     StickRules stick;
-    double timeFactor = 1; ///< learnt: everything takes so many times as long
-    bool canTurn = true;   ///< a design can be turned at its panel
-    double bobbinM = 90;   ///< thread on a full bobbin
-    double coneM = 1000;   ///< thread on a full cone
+    double timeFactor = 1;     ///< learnt: everything takes so many times as long
+    bool canTurn = true;       ///< a design can be turned at its panel
+    double panelStepMm = 0.1;  ///< by which its keys move a design
+    double panelTurnDeg = 0.1; ///< by which they turn it
+    double bobbinM = 90;       ///< thread on a full bobbin
+    double coneM = 1000;       ///< thread on a full cone
     friend bool operator==(const Machine&, const Machine&) = default;
 };
 

@@ -63,6 +63,10 @@ Machine readMachine(const Fields& f) {
     }
     if (f.has("stick")) m.stick = readStick(f.child("stick"));
     m.canTurn = f.flag("can_turn", m.canTurn);
+    if (f.has("panel")) {
+        m.panelStepMm = f.child("panel").number("step_mm", m.panelStepMm, 0.01, 10);
+        m.panelTurnDeg = f.child("panel").number("turn_deg", m.panelTurnDeg, 0.01, 90);
+    }
     m.bobbinM = f.positive("bobbin_m", m.bobbinM);
     m.coneM = f.positive("cone_m", m.coneM);
     return m;

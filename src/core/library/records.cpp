@@ -22,7 +22,7 @@ Result<json> readRecords(const std::string& path, const std::string& key) {
 }
 
 bool hasId(const json& record, const std::string& id) {
-    return record.is_object() && record.value("id", "") == id;
+    return record.is_object() && record.contains("id") && record["id"] == id;
 }
 
 } // namespace

@@ -11,6 +11,14 @@
 namespace rapt {
 using nlohmann::json;
 
+/// A count from 0, up to what a list may have; anything else is no record.
+static int countIn(const json& j) {
+    const double count = j.get<double>();
+    if (!(count >= 0 && count <= 40'000'000))
+        throw json::out_of_range::create(406, "a count is out of range", &j);
+    return static_cast<int>(count);
+}
+
 // The JSON of the lists' elements; found by nlohmann's lookup.
 static void to_json(json& j, const ThreadUsed& t) {
     j = {{"color", t.color}, {"name", t.name}, {"length_m", t.lengthM}};
@@ -32,14 +40,15 @@ static void to_json(json& j, const HoopingFound& f) {
          {"scale", f.scale}};
 }
 static void from_json(const json& j, HoopingFound& f) {
-    f = {j.at("hooping"), j.value("by", ""), j.value("rms_mm", 0.0), j.value("rotation_deg", 0.0),
-         j.value("scale", 1.0)};
+    f = {countIn(j.at("hooping")), j.value("by", ""), j.value("rms_mm", 0.0),
+         j.value("rotation_deg", 0.0), j.value("scale", 1.0)};
 }
 static void to_json(json& j, const RunStop& s) {
     j = {{"hooping", s.hooping}, {"stitch", s.stitch}, {"kind", s.kind}, {"layers", s.layers}};
 }
 static void from_json(const json& j, RunStop& s) {
-    s = {j.at("hooping"), j.at("stitch"), j.at("kind"), j.value("layers", 0.0)};
+    s = {countIn(j.at("hooping")), static_cast<std::size_t>(countIn(j.at("stitch"))), j.at("kind"),
+         j.value("layers", 0.0)};
 }
 static void to_json(json& j, const PartSeconds& p) {
     j = {{"part", p.part}, {"seconds", p.seconds}};

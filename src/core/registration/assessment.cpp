@@ -1,5 +1,7 @@
 #include "registration/assessment.h"
 
+#include "registration/needle_targets.h"
+
 #include "registration/proposals.h"
 
 #include <fmt/format.h>
@@ -48,8 +50,11 @@ Result<Assessment> assess(const Job& job, int hooping, const std::vector<Hooping
     a.trust = trustMap(fit, ground, field);
     contour(a);
     if (index < lists.size() && !lists[index].extents.empty()) {
-        if (const auto motion = correctionOf(job, hooping))
+        if (const auto motion = correctionOf(job, hooping)) {
             a.miss = fieldMiss(lists[index].list, *motion, *hoop, fieldToFrame(h));
+            if (const auto machine = library.machine(job.brief.machine))
+                a.panel = panelSteps(designBox(lists[index].list), *motion, *machine);
+        }
         constexpr const char* names[] = {"far left", "far right", "near right", "near left"};
         const auto corners = lists[index].extents.corners();
         for (std::size_t k = 0; k < 4; ++k)

@@ -2,6 +2,7 @@
 // All that a person wants to know of one registered hooping, in one go.
 
 #include "registration/correction.h"
+#include "registration/panel_steps.h"
 #include "registration/trust_map.h"
 
 namespace rapt {
@@ -24,6 +25,7 @@ struct Assessment {
     std::vector<JoinCheck> joins;      ///< those of this hooping
     double limitMm = 0.5;              ///< of the brief
     std::optional<TrustAdvice> advice; ///< where the worst passes the limit
+    std::optional<PanelSteps> panel;   ///< the correction on the job's machine, if it is known
 };
 
 /// Of the registration of a hooping's clamping; `lists` and `joins` are the plan's, both may be

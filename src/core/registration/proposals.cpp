@@ -354,24 +354,6 @@ Observation pointSeen(const Hooping& hooping, const Mark& mark, Vec2 seen, const
     return o;
 }
 
-Observation needleSeen(const NeedleTarget& target, Vec2 at, const Registration* before,
-                       double sigmaMm) {
-    Observation o;
-    o.kind = target.kind;
-    o.name = target.name;
-    o.by = "needle";
-    o.sigmaMm = sigmaMm;
-    o.planned = target.planned;
-    o.seen = at;
-    o.plannedLine = target.plannedLine;
-    if (target.kind != Observation::Kind::line) return o;
-    if (before)
-        for (const Observation& old : before->observations)
-            if (old.name == o.name && old.by == o.by) o.seenLine = old.seenLine;
-    o.seenLine.push_back(at);
-    return o;
-}
-
 Observation cardUnder(const Hooping& hooping, const SeenCard& card, Vec2 planned) {
     const Affine frameToField = hooping.frame.affine().then(hooping.pose.affine().inverse());
     Observation o;
@@ -389,40 +371,6 @@ Observation cardUnder(const Hooping& hooping, const SeenCard& card, Vec2 planned
 Vec2 anchorOf(const Box& box, int ninth) {
     return {box.minX + box.width() * (ninth % 3) / 2.0,
             box.minY + box.height() * (ninth / 3) / 2.0};
-}
-
-std::vector<NeedleTarget> needleTargets(const Job& job, int hooping, const Hoop& hoop, Vec2 from) {
-    const Hooping& h = job.hoopings[static_cast<std::size_t>(hooping) - 1];
-    const Affine toField = h.pose.affine().inverse();
-    std::vector<NeedleTarget> targets;
-    for (const Mark& m : h.marks)
-        targets.push_back({m.name, Observation::Kind::point, toField(m.at), {}});
-    // Always on to the nearest.
-    for (std::size_t i = 0; i < targets.size(); ++i) {
-        const auto nearest =
-            std::min_element(targets.begin() + static_cast<std::ptrdiff_t>(i), targets.end(),
-                             [&](const NeedleTarget& a, const NeedleTarget& b) {
-                                 return distance(a.planned, from) < distance(b.planned, from);
-                             });
-        std::iter_swap(targets.begin() + static_cast<std::ptrdiff_t>(i), nearest);
-        from = targets[i].planned;
-    }
-    const auto addLine = [&](const std::string& name, Vec2 a, Vec2 b) {
-        const Vec2 p = toField(a), q = toField(b);
-        bool reached = false;
-        for (int k = 0; k <= 200 && !reached; ++k) reached = hoop.reaches(lerp(p, q, k / 200.0));
-        if (reached) targets.push_back({name, Observation::Kind::line, {}, {p, q}});
-    };
-    const Box c = job.cloth.box();
-    addLine("line across", {c.minX, 0}, {c.maxX, 0});
-    addLine("line down", {0, c.minY}, {0, c.maxY});
-    addLine("left edge", {c.minX, c.minY}, {c.minX, c.maxY});
-    addLine("right edge", {c.maxX, c.minY}, {c.maxX, c.maxY});
-    addLine("far edge", {c.minX, c.minY}, {c.maxX, c.minY});
-    addLine("near edge", {c.minX, c.maxY}, {c.maxX, c.maxY});
-    for (const GuideLine& g : job.cloth.guides)
-        if (g.line.size() == 2) addLine(g.name, g.line[0], g.line[1]);
-    return targets;
 }
 
 Result<FlatScan> flatScan(const std::string& bytes, const std::string& name, const Hoop& hoop,

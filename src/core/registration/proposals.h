@@ -59,23 +59,9 @@ struct CardsBefore {
 };
 Result<CardsBefore> cardsBefore(const Image& picture, const ScanTask& task, int next);
 
-/// What can be found with the needle: a mark, or a straight edge that the plan has.
-struct NeedleTarget {
-    std::string name;
-    Observation::Kind kind = Observation::Kind::point;
-    Vec2 planned;                      ///< of a point, field frame
-    std::array<Vec2, 2> plannedLine{}; ///< of an edge
-};
-/// The marks of a hooping in the order that is quickly walked from `from` (field frame), then the
-/// datum lines, the hems and the garment's straight lines that its field reaches.
-std::vector<NeedleTarget> needleTargets(const Job& job, int hooping, const Hoop& hoop, Vec2 from);
-
 /// A mark that was found, in the field frame of its hooping.
 Observation pointSeen(const Hooping& hooping, const Mark& mark, Vec2 seen, const std::string& by,
                       double sigmaMm);
-/// A target that the needle was brought to; further places of an edge join those of before.
-Observation needleSeen(const NeedleTarget& target, Vec2 at, const Registration* before,
-                       double sigmaMm);
 /// A card that lies where a planned place (field frame) of the design is to come, and how it is
 /// turned.
 Observation cardUnder(const Hooping& hooping, const SeenCard& card, Vec2 planned);

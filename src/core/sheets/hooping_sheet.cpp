@@ -4,6 +4,8 @@
 #include "geometry/lengths.h"
 #include "job/hooping_name.h"
 #include "registration/correction.h"
+#include "registration/needle_targets.h"
+#include "registration/panel_steps.h"
 #include "run/sewn.h"
 #include "sheets/sheet_content.h"
 #include "thread/measures.h"
@@ -121,7 +123,13 @@ std::string correctionText(const SheetContent& c, int number) {
     if (!fit) return "not registered: " + fit.error().reason;
     const std::string motion = motionText(fit->fit);
     if (seen->choice == CorrectionChoice::corrected) return "sewn " + motion + "; " + fit->text;
-    if (seen->choice == CorrectionChoice::asPlanned) return "found " + motion + "; sewn as planned";
+    if (seen->choice == CorrectionChoice::asPlanned) {
+        const StitchList& list = c.request.lists[static_cast<std::size_t>(number) - 1].list;
+        return "found " + motion + "; sewn as planned. At the panel: " +
+               panelSteps(designBox(list), appliedCorrection(c.request.job, number).motion,
+                          c.request.machine)
+                   .text;
+    }
     return "found " + motion + "; nothing is chosen yet, it is sewn as planned";
 }
 

@@ -169,6 +169,32 @@ private slots:
         QVERIFY(cell("240×240", 0)->toolTip().contains("sews 300 × 200 mm at most"));
     }
 
+    void whatFitsOneFrameIsHoopedByItself() {
+        AppWindow w;
+        fillWith(w, {block("a", 30, 40)});
+        w.settle();
+        w.session().setStage(Stage::registration);
+        QTRY_COMPARE(w.job().hoopings.size(), std::size_t{1});
+        VERIFY_NEAR(w.job().hoopings[0].pose.x, 30, 0.5);
+        w.settle();
+        // It follows what is moved, once a hooping is needed again.
+        w.session().document.apply(movePieces({"a"}, {400, 0}));
+        w.session().setStage(Stage::compose);
+        w.settle();
+        w.session().setStage(Stage::stitchOut);
+        QTRY_VERIFY(std::abs(w.job().hoopings[0].pose.x - 430) < 0.5);
+        // Taken back it stays so, and a pinned one stays where it is.
+        w.session().document.undo();
+        w.settle();
+        VERIFY_NEAR(w.job().hoopings[0].pose.x, 30, 0.5);
+        w.session().document.apply(pinClamping(1, true));
+        w.session().setStage(Stage::compose);
+        w.settle();
+        w.session().setStage(Stage::registration);
+        w.settle();
+        VERIFY_NEAR(w.job().hoopings[0].pose.x, 30, 0.5);
+    }
+
     void aFrameIsDraggedAtItsRingAndPinned() {
         AppWindow w;
         fillWith(w, {block("a", -140, 60), block("b", 140, 60)});

@@ -6,6 +6,7 @@
 #include "app/brief/brief_stage.h"
 #include "app/compose/compose_stage.h"
 #include "app/divide/divide_stage.h"
+#include "app/divide/self_hooper.h"
 #include "app/ledger/ledger_stage.h"
 #include "app/register/register_stage.h"
 #include "app/shelf/shelf_panel.h"
@@ -39,6 +40,7 @@ MainWindow::MainWindow(Library library, QWidget* parent)
     buildLayout();
     buildMenus();
     connect(&state, &Session::stageChanged, this, &MainWindow::showStage);
+    new SelfHooper(state, this);
     connect(&state.selection, &Selection::changed, this, &MainWindow::refreshActions);
     connect(&state, &Session::viewChanged, this, &MainWindow::showStatus);
     connect(&state.document, &Document::fileChanged, this, &MainWindow::showTitle);

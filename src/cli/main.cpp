@@ -11,6 +11,7 @@ int main(int argc, char** argv) {
         rapt::cli::addJobVerbs(run);
         rapt::cli::addHoopingVerbs(run);
         rapt::cli::addRegisterVerbs(run);
+        rapt::cli::addPictureVerbs(run);
         rapt::cli::addBatchVerbs(run);
         rapt::cli::addScanVerbs(run);
         rapt::cli::addImportVerbs(run);

@@ -60,6 +60,7 @@ void addDesignVerbs(Run& run);    ///< info, load, resize
 void addJobVerbs(Run& run);       ///< stitch, check, demo
 void addHoopingVerbs(Run& run);   ///< divide, export, sewn
 void addRegisterVerbs(Run& run);  ///< fit, panel
+void addPictureVerbs(Run& run);   ///< picture
 void addBatchVerbs(Run& run);     ///< batch, border
 void addScanVerbs(Run& run);      ///< photograph, calibrate, locate
 void addImportVerbs(Run& run);    ///< import

@@ -119,7 +119,9 @@ Result<std::string> encodePng(const Image& image) {
     png.version = PNG_IMAGE_VERSION;
     png.width = static_cast<png_uint_32>(image.width);
     png.height = static_cast<png_uint_32>(image.height);
-    png.format = image.channels == 1 ? PNG_FORMAT_GRAY : PNG_FORMAT_RGB;
+    png.format = image.channels == 1   ? PNG_FORMAT_GRAY
+                 : image.channels == 4 ? PNG_FORMAT_RGBA
+                                       : PNG_FORMAT_RGB;
     png.flags = PNG_IMAGE_FLAG_FAST;
     png_alloc_size_t size = PNG_IMAGE_PNG_SIZE_MAX(png);
     std::string bytes(size, '\0');

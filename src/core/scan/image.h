@@ -9,7 +9,8 @@
 
 namespace rapt {
 
-/// Rows from top to bottom, `channels` bytes a pixel: 1 (grey) or 3 (red, green, blue).
+/// Rows from top to bottom, `channels` bytes a pixel: 1 (grey), 3 (red, green, blue),
+/// or for writing 4 (with alpha).
 struct Image {
     int width = 0;
     int height = 0;

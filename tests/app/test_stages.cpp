@@ -264,6 +264,28 @@ private slots:
         QVERIFY(w.find<QLabel>("done")->text().contains("t.pdf"));
     }
 
+    void picturesOfTheWorkAreWrittenWhateverIsDoneMeanwhile() {
+        DemoWindow w;
+        w.settle();
+        for (const auto& [words, file, begins] :
+             {std::tuple{"Thread, at true scale", "t.png", "\x89PNG"},
+              {"Thread as lines", "t.svg", "<svg"},
+              {"Shapes", "s.svg", "<svg"},
+              {"Film of the sewing", "f.apng", "\x89PNG"}}) {
+            QAction* action = nullptr;
+            for (QAction* a : w.window.findChildren<QAction*>())
+                if (a->text().remove('&').startsWith(words)) action = a;
+            QVERIFY2(action, words);
+            test::answerFileDialog(w.dir.filePath(file));
+            action->trigger();
+            w.session().document.apply(movePieces({"red"}, {1, 0})); // goes on meanwhile
+            QTRY_VERIFY2_WITH_TIMEOUT(test::readFile(w.dir.filePath(file)).startsWith(begins), file,
+                                      30'000);
+        }
+        QVERIFY(test::readFile(w.dir.filePath("t.svg")).contains("stroke-width"));
+        QVERIFY(test::readFile(w.dir.filePath("f.apng")).contains("acTL"));
+    }
+
     void theEstimateFollowsWhatIsTyped() {
         QFile::remove(QString::fromStdString(userDataFolder()) + "/shop.json");
         DemoWindow w;

@@ -7,6 +7,7 @@
 #include "app/window/command_search.h"
 #include "app/window/commands.h"
 #include "app/window/keys_dialog.h"
+#include "app/window/picture_saver.h"
 
 #include "app/compose/compose_stage.h"
 #include "app/compose/draw_page.h"
@@ -64,6 +65,14 @@ void MainWindow::buildJobMenu() {
     menu->addSeparator();
     add(menu, tr("&Save"), QKeySequence::Save, [this] { save(); });
     add(menu, tr("Save &as…"), QKeySequence("Ctrl+Shift+S"), [this] { saveAs(); });
+    auto* pictures = new PictureSaver(state, this);
+    connect(pictures, &PictureSaver::failed, this, &MainWindow::complain);
+    QMenu* of = menu->addMenu(tr("Picture of the &work"));
+    using Kind = PictureSaver::Kind;
+    add(of, tr("&Thread, at true scale (PNG)…"), {}, [pictures] { pictures->save(Kind::thread); });
+    add(of, tr("Thread as &lines (SVG)…"), {}, [pictures] { pictures->save(Kind::lines); });
+    add(of, tr("&Shapes (SVG)…"), {}, [pictures] { pictures->save(Kind::shapes); });
+    add(of, tr("&Film of the sewing (APNG)…"), {}, [pictures] { pictures->save(Kind::film); });
     menu->addSeparator();
     add(menu, tr("&Bring in a design…"), QKeySequence("Ctrl+I"), [this] {
         state.setStage(Stage::compose);

@@ -17,6 +17,7 @@ find_path(GLPK_INCLUDE_DIR glpk.h REQUIRED)
 add_library(rapt_glpk INTERFACE)
 target_include_directories(rapt_glpk SYSTEM INTERFACE ${GLPK_INCLUDE_DIR})
 target_link_libraries(rapt_glpk INTERFACE ${GLPK_LIBRARY})
+find_library(POTRACE_LIBRARY potrace REQUIRED)
 pkg_check_modules(Postgres REQUIRED IMPORTED_TARGET libpq)
 pkg_check_modules(AprilTag REQUIRED IMPORTED_TARGET apriltag)
 

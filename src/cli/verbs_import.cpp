@@ -8,6 +8,7 @@
 #include "formats/stitch_csv.h"
 #include "job/stitching.h"
 #include "svg/as_seen.h"
+#include "svg/drawing_file.h"
 #include "svg/to_shapes.h"
 
 #include <filesystem>
@@ -16,8 +17,6 @@
 
 namespace rapt::cli {
 namespace {
-
-constexpr std::size_t maxSvgBytes = 64'000'000;
 
 struct ImportArguments {
     std::string path;
@@ -104,9 +103,7 @@ Outcome import(const ImportArguments& a) {
                         a.out);
     const auto options = optionsOf(a);
     if (!options) return options.error();
-    const auto text = readWholeFile(a.path, maxSvgBytes);
-    if (!text) return text.error();
-    Result<Drawing> drawing = readSvg(*text, a.path);
+    Result<Drawing> drawing = readDrawingFile(a.path);
     if (!drawing) return drawing.error();
     if (const Status sized = resize(*drawing, a); !sized) return sized.error();
     if (!a.asDrawn) {
@@ -147,9 +144,9 @@ Outcome import(const ImportArguments& a) {
 
 void addImportVerbs(Run& run) {
     auto a = std::make_shared<ImportArguments>();
-    CLI::App* verb = run.addVerb("import", "An SVG drawing as pieces that are stitched by recipe",
+    CLI::App* verb = run.addVerb("import", "A drawing (SVG), or a picture with flat colours, as pieces stitched by recipe",
                                  [a] { return import(*a); });
-    verb->add_option("ART", a->path, "SVG drawing")->required();
+    verb->add_option("ART", a->path, "SVG drawing; PNG or JPEG, which is traced (80 mm wide)")->required();
     auto* width =
         verb->add_option("--width", a->width, "of what is painted, mm (the drawing's own)");
     verb->add_option("--height", a->height, "of what is painted, mm")->excludes(width);

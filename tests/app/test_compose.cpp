@@ -241,6 +241,49 @@ private slots:
         QVERIFY(w.job() == before);
     }
 
+    void aPictureIsTracedIntoAreas() {
+        AppWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        QImage logo(600, 400, QImage::Format_RGB32);
+        logo.fill(Qt::white);
+        {
+            QPainter painter(&logo);
+            painter.setRenderHint(QPainter::Antialiasing);
+            painter.setPen(Qt::NoPen);
+            painter.setBrush(QColor(20, 70, 150));
+            painter.drawEllipse(60, 60, 280, 280);
+            painter.setBrush(QColor(210, 120, 30));
+            painter.drawRect(360, 120, 180, 160);
+        }
+        const QString path = w.dir.filePath("logo.png");
+        QVERIFY(logo.save(path));
+        QTimer asked;
+        connect(&asked, &QTimer::timeout, &asked, [] {
+            const QWidget* dialog = QApplication::activeModalWidget();
+            auto* accept = dialog ? dialog->findChild<QPushButton*>("takeDrawing") : nullptr;
+            if (accept && accept->isEnabled()) accept->click();
+        });
+        asked.start(20);
+        test::answerFileDialog(path);
+        w.key(Qt::Key_I, Qt::ControlModifier);
+        QTRY_COMPARE_WITH_TIMEOUT(w.job().pieces.size(), std::size_t{2}, 30'000);
+        QCOMPARE(w.job().pieces[0].group, std::string("logo"));
+        w.session().document.undo(); // one step
+        QVERIFY(w.job().pieces.empty());
+        // A photograph is refused in words.
+        for (int y = 0; y < logo.height(); ++y)
+            for (int x = 0; x < logo.width(); ++x)
+                logo.setPixelColor(x, y,
+                                   QColor::fromHsv((x * 7919 + y * 104729) % 360, 200,
+                                                   (x * y * 31 + 17 * x) % 256));
+        QVERIFY(logo.save(path));
+        QString complaint;
+        test::answerFileDialog(path, &complaint);
+        w.key(Qt::Key_I, Qt::ControlModifier);
+        QTRY_VERIFY2_WITH_TIMEOUT(complaint.contains("photograph"), qPrintable(complaint), 30'000);
+        QVERIFY(w.job().pieces.empty());
+    }
+
     void whatADrawingHoldsBesidesIsListed() {
         AppWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
@@ -270,9 +313,9 @@ private slots:
         });
         asked.start(20);
         w.key(Qt::Key_I, Qt::ControlModifier);
-        asked.stop();
         QTRY_VERIFY2(words.contains("<text>") && words.contains("2 threads"), qPrintable(words));
         QTRY_VERIFY(!w.job().pieces.empty());
+        asked.stop();
         w.settle();
         VERIFY_NEAR(extentsOf(w.session().checked()->stitched().list).width(), 98, 1);
         // Two pieces in one group, chosen together; Alt picks one of them.

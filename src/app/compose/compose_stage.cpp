@@ -10,7 +10,6 @@
 #include "app/compose/threads_page.h"
 #include "app/letter/letter_page.h"
 #include "app/theme/theme.h"
-#include "base/file_io.h"
 #include "formats/stitch_csv.h"
 #include "job/edit_threads.h"
 #include "svg/to_shapes.h"
@@ -25,8 +24,6 @@
 
 namespace rapt::app {
 namespace {
-
-constexpr std::size_t maxSvgBytes = 64'000'000;
 
 /// The threads of a piece as a strip of colours.
 QPixmap swatches(const std::vector<Thread>& threads) {
@@ -61,18 +58,10 @@ Result<Incoming> readDesign(const QString& path, const std::string& id) {
     Result<StitchList> read = readStitchFile(path.toStdString());
     if (!read) return read.error();
     const std::string base = QFileInfo(path).fileName().section('.', 0, 0).toStdString();
-    Incoming in;
-    in.name = read->name.empty() ? base : read->name;
+    const std::string name = read->name.empty() ? base : read->name;
     // A member name of its own, so that two files of one name do not become one.
-    in.content = DesignContent{fmt::format("designs/{}.stitch.csv", id),
-                               std::make_shared<const StitchList>(std::move(*read))};
-    return in;
-}
-
-Result<Drawing> readDrawing(const QString& path) {
-    const auto text = readWholeFile(path.toStdString(), maxSvgBytes);
-    if (!text) return text.error();
-    return readSvg(*text, path.toStdString());
+    return Incoming{name, DesignContent{fmt::format("designs/{}.stitch.csv", id),
+                                        std::make_shared<const StitchList>(std::move(*read))}};
 }
 
 /// Where the settings of a tool are.
@@ -81,7 +70,7 @@ ComposeStage::Tab pageOf(ToolKind tool) {
                                                                   : ComposeStage::draw;
 }
 
-bool isDrawing(const QString& path) { return path.endsWith(".svg", Qt::CaseInsensitive); }
+bool isDrawing(const QString& path) { return isDrawingName(path.toStdString()); }
 
 } // namespace
 
@@ -220,8 +209,10 @@ void ComposeStage::takeListSelection() {
 }
 
 void ComposeStage::bringIn() {
-    const QString path = askOpenName(window(), tr("Bring in a design"),
-                                     tr("Stitch lists and drawings (*.stitch.csv *.svg)"));
+    const QString path =
+        askOpenName(window(), tr("Bring in a design"),
+                    tr("Stitch lists, drawings, pictures (*.stitch.csv *.svg *.png "
+                       "*.jpg *.jpeg)"));
     if (path.isEmpty()) return;
     const Status added = bringIn(path);
     if (!added)
@@ -230,7 +221,10 @@ void ComposeStage::bringIn() {
 }
 
 Status ComposeStage::bringIn(const QString& path, Vec2 at) {
-    if (isDrawing(path)) return bringInDrawing(path, at);
+    if (isDrawing(path)) {
+        readInDrawing(path, at);
+        return done();
+    }
     const std::string base = QFileInfo(path).fileName().section('.', 0, 0).toStdString();
     const std::string id = unusedId(session.job(), base);
     Result<Incoming> in = readDesign(path, id);
@@ -249,11 +243,23 @@ Status ComposeStage::bringIn(const QString& path, Vec2 at) {
     return done();
 }
 
-Status ComposeStage::bringInDrawing(const QString& path, Vec2 at) {
-    auto drawn = readDrawing(path);
-    if (!drawn) return drawn.error();
+void ComposeStage::readInDrawing(const QString& path, Vec2 at) {
+    constexpr std::chrono::milliseconds patience{30};
+    reading->ask(
+        session.inThisJob(),
+        [file = path.toStdString()](std::stop_token stop) { return readDrawingFile(file, stop); },
+        [this, path, at](const Result<Drawing>& drawn) {
+            const Status added = drawn ? bringInDrawing(*drawn, path, at) : Status(drawn.error());
+            if (!added)
+                complain(tr("This file cannot be brought in"),
+                         QString::fromStdString(added.error().line()));
+        },
+        patience);
+}
+
+Status ComposeStage::bringInDrawing(const Drawing& drawn, const QString& path, Vec2 at) {
     const std::string base = QFileInfo(path).fileName().section('.', 0, 0).toStdString();
-    DrawingDialog dialog(session, std::move(*drawn), QString::fromStdString(base), window());
+    DrawingDialog dialog(session, drawn, QString::fromStdString(base), window());
     if (dialog.exec() != QDialog::Accepted) return done();
     std::vector<std::string> told = dialog.drawing().unsupported, unsupported = told;
     std::vector<Piece> pieces = piecesOf(dialog.drawing(), session.importOptions(), unsupported);
@@ -305,7 +311,7 @@ void ComposeStage::replaceSelected(const QString& path) {
     }
     Result<Incoming> in = cannotDo("");
     if (isDrawing(path)) {
-        const auto drawn = readDrawing(path);
+        const auto drawn = readDrawingFile(path.toStdString());
         if (!drawn) {
             in = drawn.error();
         } else {

@@ -3,6 +3,8 @@
 
 #include "app/kit/stage_view.h"
 
+#include "svg/drawing_file.h"
+
 #include <QListWidget>
 
 namespace rapt::app {
@@ -47,8 +49,10 @@ private:
     void buildPages();
     void refreshList();
     void takeListSelection();
-    Status bringInDrawing(const QString& path, Vec2 at);
+    void readInDrawing(const QString& path, Vec2 at);
+    Status bringInDrawing(const Drawing& drawn, const QString& path, Vec2 at);
 
+    std::unique_ptr<Errands> reading = session.errands();
     QHBoxLayout* tools;
     QListWidget* list;
     DrawPage* drawing = nullptr;

@@ -1,9 +1,9 @@
 #include "app/shelf/design_facts.h"
 
 #include "app/raster/thread_raster.h"
-#include "base/file_io.h"
 #include "formats/stitch_csv.h"
 #include "job/stitching.h"
+#include "svg/drawing_file.h"
 #include "svg/to_shapes.h"
 #include "thread/measures.h"
 
@@ -19,13 +19,10 @@ namespace {
 // On an even machine; the card says "about".
 constexpr double secondsPerStitch = 60.0 / 700;
 constexpr double secondsPerTrim = 7;
-constexpr std::size_t maxSvgBytes = 64'000'000;
 
 Result<StitchList> listOf(const QString& path) {
     if (!path.endsWith(".svg", Qt::CaseInsensitive)) return readStitchFile(path.toStdString());
-    const auto text = readWholeFile(path.toStdString(), maxSvgBytes);
-    if (!text) return text.error();
-    const auto drawing = readSvg(*text, path.toStdString());
+    const auto drawing = readDrawingFile(path.toStdString());
     if (!drawing) return drawing.error();
     std::vector<std::string> left;
     const std::vector<Piece> pieces = piecesOf(*drawing, {}, left);

@@ -59,7 +59,6 @@ void BriefStage::buildFields() {
     hoops->setAccessibleName(tr("Hoops owned"));
     quantity->setRange(1, 1'000'000);
     quantity->setKeyboardTracking(false);
-    quantity->setButtonSymbols(QAbstractSpinBox::NoButtons);
     width->setRange(1, 20'000);
     height->setRange(1, 20'000);
     jobName->setObjectName("Job name");

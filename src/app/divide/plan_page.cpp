@@ -60,7 +60,6 @@ void PlanPage::buildChoices() {
     margin->setToolTip(tr("Kept free along the field's edge"));
     most->setObjectName("mostHoopings");
     most->setRange(0, 99);
-    most->setButtonSymbols(QAbstractSpinBox::NoButtons);
     most->setSpecialValueText(tr("any"));
     most->setAccessibleName(tr("Most hoopings"));
     most->setToolTip(tr("A plan of more hoopings than this is none"));

@@ -43,6 +43,7 @@ void StageView::addPage(const QString& title, const char* tabName, Page* page, i
 }
 
 void StageView::showPage(int page) {
+    if (!tabs->button(page)) return; // some stages have none
     onPage(page);
     tabs->button(page)->setChecked(true);
     for (std::size_t k = 0; k < pages.size(); ++k)

@@ -20,8 +20,9 @@ void ScanLayer::paint(QPainter& painter, const Canvas& canvas) {
 }
 
 void ArtworkLayer::paint(QPainter& painter, const Canvas& canvas) {
-    // A scan shows the cloth itself.
-    if (session.stage() != Stage::registration) picture.paint(painter, canvas.map, session.job());
+    // It is there to be drawn over; from then on the cloth counts.
+    if (session.stage() == Stage::brief || session.stage() == Stage::compose)
+        picture.paint(painter, canvas.map, session.job());
     paintZones(painter, canvas.map, session.job().cloth);
     paintGuides(painter, canvas.map, session.job().cloth);
 }

@@ -112,7 +112,6 @@ void KeepingDialog::buildPruning() {
     column->addWidget(headLabel(tr("Clearing out")));
     months->setObjectName("pruneMonths");
     months->setRange(0, 600);
-    months->setButtonSymbols(QAbstractSpinBox::NoButtons);
     months->setValue(24);
     months->setSuffix(tr(" months"));
     goodOnly->setObjectName("pruneGood");

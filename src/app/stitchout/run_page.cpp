@@ -153,7 +153,6 @@ QWidget* RunPage::buildRun() {
                     tr("from a stitch:")});
     fromStitch = new QSpinBox;
     fromStitch->setObjectName("startStitch");
-    fromStitch->setButtonSymbols(QAbstractSpinBox::NoButtons);
     fromStitch->setRange(1, 1);
     auto* where = new QHBoxLayout;
     where->addWidget(from, 1);

@@ -55,6 +55,7 @@ QLineEdit, QComboBox, QAbstractSpinBox, QPlainTextEdit, QDateEdit {
   min-height: 20px; selection-background-color: @tide; }
 QLineEdit:focus, QComboBox:focus, QAbstractSpinBox:focus, QPlainTextEdit:focus, QDateEdit:focus {
   border: 1px solid @tide; }
+QAbstractSpinBox::up-button, QAbstractSpinBox::down-button { width: 0px; border: none; }
 QLineEdit[wrong="true"] { border: 1px solid @stop; }
 QComboBox::drop-down { border: none; width: 22px; }
 QComboBox::down-arrow { image: url(@down); width: 12px; height: 12px; }

@@ -54,8 +54,6 @@ FabricDialog::FabricDialog(Session& s, QWidget* parent)
     addLimits(*form);
     addAdvice(*form);
     column->addLayout(form);
-    for (QAbstractSpinBox* box : findChildren<QAbstractSpinBox*>())
-        box->setButtonSymbols(QAbstractSpinBox::NoButtons);
     column->addWidget(quietLabel(tr("Change needles with the power off. The maker's instructions "
                                     "and local rules come first.")));
     column->addWidget(problem);

@@ -266,9 +266,9 @@ private:
                   std::vector<Finding>& findings) const {
         Finding f = begin(c, Severity::caution, "ring-cloth", {c.frame.x, c.frame.y});
         f.value = wrong.offClothMm;
-        f.text = fmt::format("The cloth does not reach under the ring of clamping {} {}: {:.0f} mm "
-                             "are missing",
-                             c.number, wrong.side, wrong.offClothMm);
+        f.text =
+            fmt::format("The cloth does not reach under the ring of {} {}: {:.0f} mm are missing",
+                        hoopingsOf(job.hoopings, c.number), wrong.side, wrong.offClothMm);
         f.cause =
             "Held on some sides only, it is drawn in. Float it: adhesive stabilizer in the "
             "frame, one layer more, a basting line round the item. Use spray adhesives only in "

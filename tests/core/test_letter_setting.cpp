@@ -200,9 +200,9 @@ private slots:
         const auto setting = setLettering(words("\u05d0\u05d1\u05d2"), **face, false);
         QVERIFY(bool(setting));
         QCOMPARE(setting->letters.size(), 3u);
-        // The first letter of the text stands rightmost.
-        QCOMPARE(setting->letters.back().index, 0);
-        QVERIFY(setting->letters.back().at.x > setting->letters.front().at.x);
+        // The first letter of the text stands rightmost; it is read, and sewn, first.
+        QCOMPARE(setting->letters.front().index, 0);
+        QVERIFY(setting->letters.front().at.x > setting->letters.back().at.x);
     }
 
     void numbersAndWordsOfTwoDirectionsKeepTheirOrder() {
@@ -212,8 +212,10 @@ private slots:
             QStringList letters;
             const auto setting = setLettering(words(text), **face, false);
             if (!setting) return QString();
-            for (const PlacedLetter& l : setting->letters)
-                letters << QString::fromStdString(l.text);
+            auto across = setting->letters;
+            std::sort(across.begin(), across.end(),
+                      [](const auto& a, const auto& b) { return a.at.x < b.at.x; });
+            for (const PlacedLetter& l : across) letters << QString::fromStdString(l.text);
             return letters.join("");
         };
         // From left to right: a number after a word that runs to the left stands left of it.

@@ -156,6 +156,45 @@ private slots:
         QVERIFY(words(1).contains("moved-on:") && !words(1).contains("floated:"));
     }
 
+    void whatIsLeftAfterwardsWaitsForTheLastHooping() {
+        const Library lib = test::library();
+        Job job;
+        job.brief.fabric = "terry";
+        Hooping h;
+        h.hoop = "field-100x100";
+        h.marks = {{"1A", {0, 0}}};
+        job.hoopings = {h, h};
+        job.hoopings[1].clamping = 2;
+        std::vector<HoopingList> lists(2, {twoColours(), 20, extentsOf(twoColours())});
+        const auto ids = [&](std::size_t i) {
+            QStringList all;
+            for (const RunStep& s : stepsAfter(job, i, lists, lib))
+                all << QString::fromStdString(s.id);
+            return all;
+        };
+        QCOMPARE(ids(0), (QStringList{"frame-off", "marks-stay"}));
+        QCOMPARE(ids(1),
+                 (QStringList{"frame-off", "topper-off", "stabilizer-off", "marks-out", "press"}));
+        job.hoopings[0].witness = h.marks;
+        QVERIFY(ids(1).contains("basting-out"));
+        // Loose thread is counted between stitches that no trim parts.
+        StitchList loose;
+        loose.threads = {defaultThread(1)};
+        for (const auto& [op, x] : {std::pair{Op::stitch, 0.0},
+                                    {Op::stitch, 2.0},
+                                    {Op::jump, 12.0},
+                                    {Op::stitch, 12.0},
+                                    {Op::trim, 12.0},
+                                    {Op::jump, 40.0},
+                                    {Op::stitch, 40.0}})
+            loose.stitches.push_back(stitchAt(op, {x, 0}, 1));
+        lists[0].list = loose;
+        QCOMPARE(stepsAfter(job, 0, lists, lib)[1].words,
+                 std::string("Cut 1 loose thread, the longest 10 mm."));
+        job.hoopings[1].clamping = 1;
+        QCOMPARE(ids(0), QStringList{"stays"});
+    }
+
     void aBreakIsExplainedOnlyWhereTheLoadDoes() {
         const Fabric canvas = *test::library().fabric("canvas");
         QVERIFY(reasonOfBreak(StopKind::threadBreak, 1.0, 2, canvas).empty());

@@ -431,13 +431,31 @@ void RunPage::fillHands() {
     mend->setEnabled(!r.status()["mended"].toBool(true) && !sews);
 }
 
+/// The steps after a hooping that is sewn.
+QString RunPage::whatIsLeft() const {
+    const RunRecord& known = run()->record();
+    const auto derived = session.derived();
+    const auto index = static_cast<std::size_t>(known.hooping) - 1;
+    if (known.jobId != session.job().identity.text || !derived || !derived->planned ||
+        index >= derived->hoopings().size() || index >= session.job().hoopings.size())
+        return {};
+    QString words;
+    for (const RunStep& step :
+         stepsAfter(session.job(), index, derived->hoopings(), session.library)) {
+        words += "<br>· " + QString::fromStdString(step.words);
+        if (!step.caution.empty()) words += " ⚠ " + QString::fromStdString(step.caution);
+    }
+    return words;
+}
+
 /// Why it stands, what to do and where it goes on; empty while there is nothing to say.
 QString RunPage::eventText() const {
     const MachineRun& r = *run();
     const RunRecord& known = r.record();
     const RunEvent* event = known.standing();
     if (!event || r.state() == MachineRun::State::sewing)
-        return known.finished ? tr("<b>Hooping %1 is sewn.</b>").arg(known.hooping) : QString();
+        return known.finished ? tr("<b>Hooping %1 is sewn.</b>").arg(known.hooping) + whatIsLeft()
+                              : QString();
     QString words = tr("<b>%1</b> after stitch %L2. %3")
                         .arg(titleOf(event->kind))
                         .arg(event->sewn)

@@ -32,6 +32,7 @@ private:
     void fillStart();
     void fillHands();
     QString eventText() const;
+    QString whatIsLeft() const;
     void takeTask(const Handing& h);
     QStringList openSteps() const;
     std::size_t startPlace() const;

@@ -111,8 +111,12 @@ public:
         for (std::size_t i = 0; i < lines.size(); ++i)
             if (Status s = stand(lines[i], static_cast<int>(i)); !s) return s.error();
         noteJoins();
+        // As they are read and sewn, whatever way the words run.
         for (DraftLine& line : lines)
             for (Draft& d : line.letters) setting.letters.push_back(std::move(d.letter));
+        std::stable_sort(
+            setting.letters.begin(), setting.letters.end(),
+            [](const PlacedLetter& a, const PlacedLetter& b) { return a.index < b.index; });
         return std::move(setting);
     }
 

@@ -37,7 +37,7 @@ struct LetterJoin {
 
 /// All letters in their places.
 struct Setting {
-    std::vector<PlacedLetter> letters; ///< in reading order as seen, line after line
+    std::vector<PlacedLetter> letters; ///< in the order of the text, as they are read
     std::vector<LetterJoin> joins;
     std::vector<std::string> missing; ///< characters the face does not have
     double widthMm = 0;               ///< of the longest line, along its baseline

@@ -1,6 +1,7 @@
 #include "run/run_steps.h"
 
 #include "base/text.h"
+#include "thread/measures.h"
 
 #include <fmt/format.h>
 
@@ -66,6 +67,12 @@ private:
             add("frame-on", fmt::format("{} is on, its arm home.", frame),
                 "Hands clear while the frame moves.");
         needleStep();
+        if (const auto cloth = library.fabric(job.brief.fabric); cloth && !cloth->needle.empty())
+            add("needle", fmt::format("The needle is a {}, straight and sharp.", cloth->needle),
+                "Power off while you change it.");
+        if (!again)
+            add("layers-clear",
+                "Other layers, straps and loops lie clear of the field and under no arm.");
         add("bobbin", "A bobbin with enough thread is in.");
         const Thread* first = nullptr;
         for (const Stitch& s : list.list.stitches)
@@ -117,6 +124,72 @@ std::vector<RunStep> stepsBefore(const Job& job, std::size_t hooping,
                                  const std::vector<HoopingList>& lists, const NeedlePlan& needles,
                                  const Library& library) {
     return Steps(job, hooping, needles, library).all(lists[hooping]);
+}
+
+namespace {
+
+/// Threads between stitches that no trim cuts.
+struct LooseThreads {
+    std::size_t count = 0;
+    double longestMm = 0;
+};
+LooseThreads looseThreads(const StitchList& list) {
+    constexpr double seenMm = 3;
+    LooseThreads loose;
+    const Stitch* last = nullptr;
+    bool jumped = false;
+    for (const Stitch& s : list.stitches) {
+        if (s.op == Op::trim) last = nullptr;
+        jumped = jumped || s.op == Op::jump;
+        if (s.op != Op::stitch) continue;
+        if (const double mm = last && jumped ? spanMm(*last, s) : 0; mm > seenMm) {
+            ++loose.count;
+            loose.longestMm = std::max(loose.longestMm, mm);
+        }
+        last = &s;
+        jumped = false;
+    }
+    return loose;
+}
+
+} // namespace
+
+std::vector<RunStep> stepsAfter(const Job& job, std::size_t index,
+                                const std::vector<HoopingList>& lists, const Library& library) {
+    std::vector<RunStep> steps;
+    const bool last = index + 1 >= job.hoopings.size();
+    if (!last && job.hoopings[index + 1].clamping == job.hoopings[index].clamping)
+        return {{"stays", "Leave the cloth in the frame: it is moved on.",
+                 "Hands clear while the frame moves."}};
+    steps.push_back({"frame-off", "Take the frame off before you cut or look.", {}});
+    if (const LooseThreads loose = looseThreads(lists[index].list); loose.count > 0)
+        steps.push_back({"loose",
+                         fmt::format("Cut {} loose thread{}, the longest {:.0f} mm.", loose.count,
+                                     loose.count == 1 ? "" : "s", loose.longestMm),
+                         {}});
+    if (!last) {
+        steps.push_back({"marks-stay", "Leave marks and crosses: others are found by them.", {}});
+        return steps;
+    }
+    const auto fabric = library.fabric(job.brief.fabric);
+    if (fabric && !fabric->topper.empty())
+        steps.push_back({"topper-off", "Take the topper off, rests with water or steam.", {}});
+    const bool basted =
+        job.brief.floated ||
+        std::any_of(job.pieces.begin(), job.pieces.end(),
+                    [](const Piece& p) { return p.outline && !p.outline->cut && !p.hidden; }) ||
+        std::any_of(job.hoopings.begin(), job.hoopings.end(),
+                    [](const Hooping& h) { return !h.witness.empty(); });
+    if (basted) steps.push_back({"basting-out", "Pull the basting out.", {}});
+    if (fabric && !fabric->stabilizer.empty())
+        steps.push_back({"stabilizer-off",
+                         "Tear, cut or wash the stabilizer off as its maker says, the stitches "
+                         "held.",
+                         {}});
+    steps.push_back({"marks-out", "Take the marks out before any heat: it may set them.", {}});
+    steps.push_back({"press", "Press it from behind on something soft, as cloth and thread allow.",
+                     "Mind the hot iron; try the heat on a spare piece first."});
+    return steps;
 }
 
 std::string adviceAfter(StopKind kind) {

@@ -19,6 +19,11 @@ std::vector<RunStep> stepsBefore(const Job& job, std::size_t hooping,
                                  const std::vector<HoopingList>& lists, const NeedlePlan& needles,
                                  const Library& library);
 
+/// What is left to do once a hooping (from 0) is sewn: loose threads, topper, basting, stabilizer,
+/// marks, pressing; before its last one only what does not disturb those to come.
+std::vector<RunStep> stepsAfter(const Job& job, std::size_t hooping,
+                                const std::vector<HoopingList>& lists, const Library& library);
+
 /// What to do after a stop, in one or two sentences.
 std::string adviceAfter(StopKind kind);
 

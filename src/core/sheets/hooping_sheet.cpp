@@ -6,6 +6,7 @@
 #include "registration/correction.h"
 #include "registration/needle_targets.h"
 #include "registration/panel_steps.h"
+#include "run/run_steps.h"
 #include "run/sewn.h"
 #include "sheets/sheet_content.h"
 #include "thread/measures.h"
@@ -235,6 +236,12 @@ int drawHoopingSheet(PdfPages& p, const PdfFonts& fonts, const SheetContent& c, 
                          ? fmt::format(", {} to register", formatDuration(hands.registration))
                          : std::string()));
     writeRuns(flow, c, index);
+    flow.skip(1.5);
+    std::string after;
+    for (const RunStep& step : stepsAfter(r.job, index, r.lists, r.library))
+        after += (after.empty() ? "" : " ") + step.words +
+                 (step.caution.empty() ? "" : " (" + step.caution + ")");
+    fact("Afterwards", after);
     return flow.count();
 }
 

@@ -452,7 +452,7 @@ private slots:
             QTest::qWait(20);
             w.press("step-frame-on");
             w.press("step-bobbin");
-            QTRY_VERIFY(w.words("openSteps").startsWith("9 of 11"));
+            QTRY_VERIFY(w.words("openSteps").startsWith("11 of 13"));
         }
         StitchOutWindow again(file);
         again.page(StitchOutStage::run);

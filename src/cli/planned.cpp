@@ -7,6 +7,8 @@
 #include "job/sewn_lock.h"
 #include "registration/correction.h"
 
+#include <fmt/format.h>
+
 namespace rapt::cli {
 namespace {
 
@@ -89,6 +91,13 @@ Result<Planned> plannedJob(const std::string& path, const std::string& machine, 
     const Status filled = fillIn(planned, machine, mayDivide);
     if (!filled) return filled.error().inside(path);
     return planned;
+}
+
+Status hasHooping(const Planned& planned, int hooping, const std::string& path) {
+    const auto count = static_cast<int>(planned.lists.size());
+    if (hooping >= 1 && hooping <= count) return done();
+    return cannotDo(fmt::format("there is no hooping {}; the job has {}", hooping, count), {},
+                    path);
 }
 
 } // namespace rapt::cli

@@ -30,4 +30,7 @@ Status writeChanged(const std::string& out, const Job& before, const Job& after,
 /// empty for the job's own.
 Result<Planned> plannedJob(const std::string& path, const std::string& machine, bool mayDivide);
 
+/// Fails (cannotDo) for a number that no hooping has.
+Status hasHooping(const Planned& planned, int hooping, const std::string& path);
+
 } // namespace rapt::cli

@@ -144,9 +144,11 @@ Outcome import(const ImportArguments& a) {
 
 void addImportVerbs(Run& run) {
     auto a = std::make_shared<ImportArguments>();
-    CLI::App* verb = run.addVerb("import", "A drawing (SVG), or a picture with flat colours, as pieces stitched by recipe",
-                                 [a] { return import(*a); });
-    verb->add_option("ART", a->path, "SVG drawing; PNG or JPEG, which is traced (80 mm wide)")->required();
+    CLI::App* verb = run.addVerb(
+        "import", "A drawing (SVG), or a picture with flat colours, as pieces stitched by recipe",
+        [a] { return import(*a); });
+    verb->add_option("ART", a->path, "SVG drawing; PNG or JPEG, which is traced (80 mm wide)")
+        ->required();
     auto* width =
         verb->add_option("--width", a->width, "of what is painted, mm (the drawing's own)");
     verb->add_option("--height", a->height, "of what is painted, mm")->excludes(width);

@@ -155,10 +155,7 @@ struct PanelArguments {
 Outcome panel(const PanelArguments& a) {
     const auto planned = plannedJob(a.path, a.machine, false);
     if (!planned) return planned.error();
-    const auto count = static_cast<int>(planned->lists.size());
-    if (a.hooping < 1 || a.hooping > count)
-        return cannotDo(fmt::format("there is no hooping {}; the job has {}", a.hooping, count), {},
-                        a.path);
+    if (const Status there = hasHooping(*planned, a.hooping, a.path); !there) return there.error();
     StitchCache cache;
     const auto lists = hoopingLists(planned->job, planned->library, &cache); // as planned
     if (!lists) return lists.error().inside(a.path);

@@ -133,10 +133,9 @@ Outcome sew(const SewArguments& a) {
     auto planned = plannedJob(a.path, a.machine, false);
     if (!planned) return planned.error();
     planned->lists = openLists(planned->job, std::move(planned->lists));
-    const auto count = static_cast<int>(planned->lists.size());
-    if (a.hooping < 0 || a.hooping > count)
-        return cannotDo(fmt::format("there is no hooping {}; the job has {}", a.hooping, count), {},
-                        a.path);
+    if (a.hooping != 0)
+        if (const Status there = hasHooping(*planned, a.hooping, a.path); !there)
+            return there.error();
     standins::SewingRequest request{planned->job.hoopings, planned->lists, planned->machine,
                                     planned->fabric};
     standins::parseFaults(a.faults, request.faults);

@@ -391,6 +391,30 @@ private slots:
         nothingElseWasWritten({"bad.svg", "good.svg"});
     }
 
+    void picturesAndStepsOfThePanelAnswerOrSayWhy() {
+        ran({"demo", "-o", at("demo")});
+        const QString job = at("demo/book-tag.rapt");
+        for (const auto& [file, begins] :
+             {std::pair{"t.svg", "<svg"}, {"t.png", "\x89PNG"}, {"t.apng", "\x89PNG"}}) {
+            const Ran made =
+                ran({"picture", job, "-o", at(file), "--scale", "4", "--frames", "5", "--json"});
+            QCOMPARE(made.status, 0);
+            QVERIFY(test::readFile(at(file)).startsWith(begins));
+            QVERIFY(made.json()["extents_mm"].toObject()["width"].toDouble() > 1);
+        }
+        // What came out comes in: the picture, traced.
+        const Ran again =
+            ran({"import", at("t.png"), "--width", "60", "-o", at("again.rapt"), "--json"});
+        QCOMPARE(again.status, 0);
+        VERIFY_NEAR(again.json()["extents_mm"].toObject()["width"].toDouble(), 60, 1.5);
+        QCOMPARE(ran({"picture", job, "-o", at("t.gif")}).status, 2);
+        QCOMPARE(ran({"picture", job, "-o", at("x.png"), "--scale", "1000"}).status, 4);
+        const Ran panel = ran({"panel", job, "--hooping", "1"});
+        QCOMPARE(panel.status, 4);
+        QVERIFY(panel.err.contains("nothing was seen"));
+        QVERIFY(ran({"panel", job, "--hooping", "9"}).err.contains("no hooping 9"));
+    }
+
     void repeatsAndMirrorsOfAJobAreStitchedDividedAndExported() {
         ran({"demo", "-o", at("demo")});
         const QString job = at("demo/cotton-square.rapt");

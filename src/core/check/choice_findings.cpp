@@ -89,6 +89,7 @@ private:
             std::vector<std::string> pieces;
             double bare = 0;
             for (const PieceSpan& span : weighed.stitched.spans) {
+                if (span.outline) continue; // to cut or to hold by, not to be seen
                 const double mm = bareMm(span, thread.index);
                 bare += mm;
                 if (mm > 0 && (pieces.empty() || pieces.back() != span.source))

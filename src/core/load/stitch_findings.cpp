@@ -136,8 +136,11 @@ private:
         const Fabric& fabric = weighed.fabric;
         const ColumnWidths& c = *facts.columns;
         if (c.least < fabric.leastColumnMm) {
-            Finding& f = add(Severity::caution, "column-thin", piece, c.leastAt, c.least,
-                             fabric.leastColumnMm,
+            // A hair under the limit nobody sees; the limits are not that sharp.
+            constexpr double hair = 0.92;
+            const bool plainly = c.least < hair * fabric.leastColumnMm;
+            Finding& f = add(plainly ? Severity::caution : Severity::note, "column-thin", piece,
+                             c.leastAt, c.least, fabric.leastColumnMm,
                              fmt::format("{}: a satin is only {} mm wide; {} wants {} mm",
                                          piece.name, widthText(c.least, fabric.leastColumnMm),
                                          fabric.name, widthText(fabric.leastColumnMm, c.least)));

@@ -173,8 +173,9 @@ private slots:
         VERIFY_NEAR(report->fit.translation.y, -0.4, 1e-6);
         w.settle();
         w.press("registerTab2");
-        QTRY_VERIFY(w.find<QLabel>("panelWords")->text().contains(
-            "Move it 15 steps right and 4 steps away from you"));
+        QTRY_VERIFY(w.find<QLabel>("panelWords")
+                        ->text()
+                        .contains("Move it 15 steps right and 4 steps away from you"));
         // A list that is moved is not moved again.
         w.session().document.apply(chooseCorrection(1, CorrectionChoice::corrected));
         QTRY_VERIFY(w.find<QLabel>("panelWords")->text().contains("key in nothing"));

@@ -5,9 +5,9 @@
 
 namespace rapt::app {
 
-/// On entering Register and Stitch-out: a job without hoopings, or whose only hooping nobody pinned,
-/// sewed or registered and which no longer suits, is hooped in the smallest owned frame that holds
-/// it whole, as an edit that can be undone. What fits none is left to Divide.
+/// On entering Register and Stitch-out: a job without hoopings, or whose only hooping nobody
+/// pinned, sewed or registered and which no longer suits, is hooped in the smallest owned frame
+/// that holds it whole, as an edit that can be undone. What fits none is left to Divide.
 class SelfHooper : public QObject {
     Q_OBJECT
 public:

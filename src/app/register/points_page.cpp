@@ -136,7 +136,9 @@ std::vector<NeedleTarget> PointsPage::targets() {
     auto list = needleTargets(session.job(), session.hooping() + 1, *hoop, {});
     const auto derived = session.derived();
     // What is seen of the cloth leaves the design where it is planned: no need to wait for it.
-    if (session.isCurrent() && derived && derived->planned) {
+    if (session.isCurrent() && derived && derived->planned &&
+        (ofPlan != derived->planned || ofHooping != *h)) {
+        ofPlan = derived->planned;
         ofDesign = designTargets(session.job(), session.hooping() + 1, derived->hoopings(), *hoop);
         ofHooping = *h;
     }

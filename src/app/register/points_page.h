@@ -31,6 +31,7 @@ private:
 
     std::vector<NeedleTarget> ofDesign; ///< of this hooping, as it was planned
     std::optional<Hooping> ofHooping;
+    std::shared_ptr<const PlannedLists> ofPlan;
     QTableWidget* table;
     QLabel* cellProblem;
     QComboBox* target;

@@ -46,8 +46,9 @@ public:
 
     std::vector<Finding> run() {
         judgeColours();
+        const bool anyMirrored = std::any_of(job.pieces.begin(), job.pieces.end(), isMirrored);
         for (const Piece& p : job.pieces) {
-            if (p.hidden) continue;
+            if (p.hidden || !anyMirrored) continue;
             if (std::holds_alternative<LetteringContent>(p.content))
                 judgeBackwards(p);
             else
@@ -110,35 +111,41 @@ private:
     }
 
     /// Of a thread in a span what lies on bare cloth; nothing where most of it does not.
-    double bareMm(const PieceSpan& span, std::uint8_t thread) const {
-        std::vector<Region> covers;
+    double bareMm(const PieceSpan& span, std::uint8_t thread) {
+        std::vector<const Region*> around;
         bool looked = false;
         double all = 0, bare = 0;
         const StitchList part = listOf(weighed.stitched, span);
         walkStitches(part.stitches, [&](std::size_t i, const Stitch* from) {
             const Stitch& s = part.stitches[i];
             if (s.thread != thread || !from) return;
-            if (!std::exchange(looked, true)) covers = coversAt(span);
+            if (!std::exchange(looked, true)) around = coversAt(span);
             const double mm = spanMm(*from, s);
             const Vec2 middle = lerp(from->at(), s.at(), 0.5);
             all += mm;
-            if (std::none_of(covers.begin(), covers.end(),
-                             [&](const Region& r) { return r.contains(middle); }))
+            if (std::none_of(around.begin(), around.end(),
+                             [&](const Region* r) { return r->contains(middle); }))
                 bare += mm;
         });
         return bare >= leastBareShare * all ? bare : 0;
     }
 
-    /// What covers the cloth in colours that show, where a span lies.
-    std::vector<Region> coversAt(const PieceSpan& span) const {
-        std::vector<Region> covers;
-        for (const PieceSpan& other : weighed.stitched.spans) {
-            if (!other.extents.overlaps(span.extents)) continue;
-            StitchList list = listOf(weighed.stitched, other);
-            std::erase_if(list.stitches, [&](const Stitch& s) { return isFaint(s.thread); });
-            if (!list.stitches.empty()) covers.emplace_back(denseCover(list, hidingLayers));
+    /// What covers the cloth in colours that show, where a span lies; each span's worked out once.
+    std::vector<const Region*> coversAt(const PieceSpan& span) {
+        const auto& spans = weighed.stitched.spans;
+        covers.resize(spans.size());
+        std::vector<const Region*> found;
+        for (std::size_t k = 0; k < spans.size(); ++k) {
+            if (!spans[k].extents.overlaps(span.extents)) continue;
+            if (!covers[k]) {
+                StitchList list = listOf(weighed.stitched, spans[k]);
+                std::erase_if(list.stitches, [&](const Stitch& s) { return isFaint(s.thread); });
+                covers[k] = std::make_unique<const Region>(
+                    list.stitches.empty() ? Contours() : denseCover(list, hidingLayers));
+            }
+            if (!covers[k]->empty()) found.push_back(covers[k].get());
         }
-        return covers;
+        return found;
     }
 
     /// The piece the right way round, its middle and its turn kept.
@@ -259,6 +266,7 @@ private:
     const WeighedJob& weighed;
     const Job& job;
     StitchCache& cache;
+    std::vector<std::unique_ptr<const Region>> covers; ///< by span; null until asked for
     std::vector<Finding> findings;
 };
 

@@ -81,7 +81,7 @@ void PlanPage::buildChoices() {
 }
 
 void PlanPage::buildTable() {
-    makePlain(*table, {tr("Frame"), tr("Hoopings"), tr("Joins"), tr("h:min")}, 4);
+    makePlain(*table, {tr("Frame"), tr("Hooped"), tr("Joins"), tr("h:min")}, 4);
     table->setAccessibleName(tr("Frames compared"));
     table->setObjectName("framesCompared");
     plan->setObjectName("plan");

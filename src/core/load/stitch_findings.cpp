@@ -135,7 +135,8 @@ private:
         if (!facts.columns || std::holds_alternative<LetteringContent>(piece.content)) return;
         const Fabric& fabric = weighed.fabric;
         const ColumnWidths& c = *facts.columns;
-        if (c.least < fabric.leastColumnMm) {
+        constexpr double same = 0.97; // as measured
+        if (c.least < same * fabric.leastColumnMm) {
             // A hair under the limit nobody sees; the limits are not that sharp.
             constexpr double hair = 0.92;
             const bool plainly = c.least < hair * fabric.leastColumnMm;

@@ -135,4 +135,11 @@ Status Database::run(QSqlQuery& statement, const QVariantList& values) {
     return done();
 }
 
+Status Database::ended(QSqlQuery& statement) {
+    while (statement.next()) {
+    }
+    if (const QSqlError error = statement.lastError(); error.isValid()) return failed(error);
+    return done();
+}
+
 } // namespace rapt

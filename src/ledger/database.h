@@ -34,6 +34,18 @@ public:
     /// The same statement for many rows: made once, then run with the values of each.
     Result<QSqlQuery> prepared(const QString& sql);
     Status run(QSqlQuery& statement, const QVariantList& values);
+    /// Gives each row of an answer to `take`. Fails also when reading breaks off half way, where
+    /// `QSqlQuery::next` alone says no more than after the last row.
+    template<class Take>
+    Status each(const QString& sql, const QVariantList& values, Take take) {
+        auto rows = run(sql, values);
+        if (!rows) return rows.error();
+        while (rows->next()) take(*rows);
+        return ended(*rows);
+    }
+    /// Runs a statement to its end, past rows that nobody asked for: one that gives rows back
+    /// may fail after the first of them (SQLite then has undone all that was done together).
+    Status ended(QSqlQuery& statement);
     /// Runs what is done between as one: all of it happens, or nothing.
     template<class Work>
     Status together(Work work) {

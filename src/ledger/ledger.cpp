@@ -75,6 +75,16 @@ QString matchOf(const std::vector<std::string>& terms, bool onServer) {
     return words.join(onServer ? " & " : " AND ");
 }
 
+Result<std::vector<StitchOut>> recordsOf(Database& db, const QString& sql,
+                                         const QVariantList& values,
+                                         const std::vector<std::size_t>& columns) {
+    std::vector<StitchOut> records;
+    const Status read = db.each(
+        sql, values, [&](const QSqlQuery& row) { records.push_back(recordAt(row, columns)); });
+    if (!read) return read.error();
+    return records;
+}
+
 constexpr qint64 fewMatches = 3000;
 constexpr int copyPage = 200;
 
@@ -127,6 +137,7 @@ Result<std::vector<qint64>> Ledger::add(const std::vector<StitchOut>& records,
             values << q(searchWords(r));
             if (const Status ran = db->run(*statement, values); !ran) return ran;
             if (statement->next()) ids.push_back(statement->value(0).toLongLong());
+            if (const Status ended = db->ended(*statement); !ended) return ended;
             statement->finish();
         }
         return done();
@@ -238,27 +249,21 @@ Result<std::vector<StitchOut>> Ledger::find(const RecordQuery& query, int most,
         clause->values << after->date << after->id;
     }
     const auto columns = columnsNamed(names);
-    auto rows = db->run(QString("SELECT %1 FROM record%2 ORDER BY %3 LIMIT %4%5")
-                            .arg(listOf(columns), clause->sql, order)
-                            .arg(most)
-                            .arg(skip),
-                        clause->values);
-    if (!rows) return rows.error();
-    std::vector<StitchOut> records;
-    while (rows->next()) records.push_back(recordAt(*rows, columns));
-    return records;
+    return recordsOf(*db,
+                     QString("SELECT %1 FROM record%2 ORDER BY %3 LIMIT %4%5")
+                         .arg(listOf(columns), clause->sql, order)
+                         .arg(most)
+                         .arg(skip),
+                     clause->values, columns);
 }
 
 Result<std::vector<StitchOut>> Ledger::addedAfter(qint64 id, int most) {
     const auto columns = columnsNamed({});
-    auto rows = db->run(QString("SELECT %1 FROM record WHERE id > ? ORDER BY id LIMIT %2")
-                            .arg(listOf(columns))
-                            .arg(most),
-                        {id});
-    if (!rows) return rows.error();
-    std::vector<StitchOut> records;
-    while (rows->next()) records.push_back(recordAt(*rows, columns));
-    return records;
+    return recordsOf(*db,
+                     QString("SELECT %1 FROM record WHERE id > ? ORDER BY id LIMIT %2")
+                         .arg(listOf(columns))
+                         .arg(most),
+                     {id}, columns);
 }
 
 Result<qint64> Ledger::count(const RecordQuery& query) {
@@ -295,12 +300,13 @@ Result<QByteArray> Ledger::file(const QString& hash) {
 }
 
 Result<std::vector<Ledger::FileFact>> Ledger::files() {
-    auto rows = db->run("SELECT hash, kind, length(bytes) FROM file ORDER BY hash");
-    if (!rows) return rows.error();
     std::vector<FileFact> facts;
-    while (rows->next())
-        facts.push_back(
-            {rows->value(0).toString(), rows->value(1).toString(), rows->value(2).toLongLong()});
+    const Status read = db->each(
+        "SELECT hash, kind, length(bytes) FROM file ORDER BY hash", {}, [&](QSqlQuery& row) {
+            facts.push_back(
+                {row.value(0).toString(), row.value(1).toString(), row.value(2).toLongLong()});
+        });
+    if (!read) return read.error();
     return facts;
 }
 

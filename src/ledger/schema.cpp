@@ -111,6 +111,7 @@ Status takeOver(Database& db) {
                     QString::fromStdString(r.note), QString::fromStdString(searchWords(r))});
         if (!added) return added.error();
     }
+    if (const Status read = db.ended(*old); !read) return read;
     old->finish();
     if (auto renamed = db.run("ALTER TABLE stitch_out RENAME TO stitch_out_1"); !renamed)
         return renamed.error();

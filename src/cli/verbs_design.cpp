@@ -8,6 +8,7 @@
 #include "check/check.h"
 #include "formats/job_file.h"
 #include "formats/stitch_csv.h"
+#include "job/groups.h"
 #include "job/stitching.h"
 #include "load/map_picture.h"
 #include "load/remedies.h"
@@ -167,18 +168,14 @@ Outcome resizeAnswer(const StitchList& before, const Respaced& resized, ScaleFac
 /// All pieces of a job, or those of a group, sized as one.
 Outcome resizeJob(const ResizeArguments& a, const Job& job) {
     std::vector<std::string> ids;
-    std::set<std::string> groups;
-    for (const Piece& p : job.pieces) {
-        if (!a.group || p.group == *a.group) ids.push_back(p.id);
-        if (!p.group.empty()) groups.insert(p.group);
+    if (a.group) {
+        const auto group = findGroup(job, *a.group);
+        if (!group) return group.error().inside(a.path);
+        ids = piecesIn(job, *group);
+    } else {
+        for (const Piece& p : job.pieces) ids.push_back(p.id);
     }
-    if (ids.empty())
-        return cannotDo(
-            a.group
-                ? fmt::format("there is no group '{}'; known are {}", *a.group,
-                              groups.empty() ? "none" : fmt::format("{}", fmt::join(groups, ", ")))
-                : "the job has no pieces",
-            {}, a.path);
+    if (ids.empty()) return cannotDo("the job has no pieces", {}, a.path);
     const auto sized = sizedAsOne(job, ids, a.request);
     if (!sized) return sized.error().inside(a.path);
     const Status written = writeChanged(a.out, job, sized->edit.change(job), a.path);

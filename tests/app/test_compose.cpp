@@ -7,7 +7,6 @@
 
 #include <QClipboard>
 #include <QDropEvent>
-#include <QListWidget>
 #include <QMimeData>
 
 using namespace rapt;
@@ -446,29 +445,6 @@ private slots:
         VERIFY_NEAR(a, b, 1e-3);
     }
 
-    void theListChoosesDuplicatesAndSplits() {
-        DemoWindow w;
-        w.key(Qt::Key_2, Qt::ControlModifier);
-        QListWidget* list = nullptr;
-        for (auto* l : w.window.findChildren<QListWidget*>())
-            if (l->accessibleName() == "Pieces") list = l;
-        QVERIFY(list);
-        const QRect second = list->visualItemRect(list->item(1));
-        QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, second.center());
-        QCOMPARE(w.session().selection.ids(), std::vector<std::string>{"blue"});
-        w.key(Qt::Key_D, Qt::ControlModifier);
-        QCOMPARE(w.job().pieces.size(), std::size_t{7});
-        w.session().selection.choose({"blue"});
-        const std::size_t stitches = measure(stitchJob(w.job())->list).stitches;
-        w.key(Qt::Key_T, Qt::ControlModifier | Qt::ShiftModifier);
-        w.settle();
-        QCOMPARE(w.job().pieces.size(), std::size_t{10}); // dark, light, dark again, edges
-        QCOMPARE(measure(w.session().checked()->stitched().list).stitches, stitches);
-        QVERIFY(w.session().selection.ids().size() >= 1);
-        w.session().selection.choose({"blue"});
-        QCOMPARE(w.session().selection.ids().size(), std::size_t{4}); // one group now
-    }
-
     void inchesAreShownAndTyped() {
         DemoWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
@@ -569,24 +545,6 @@ private slots:
         w.settle();
         VERIFY_NEAR(box().width(), now.width() / 2, 3);
         VERIFY_NEAR(distance({box().minX, box().minY}, {now.minX, now.minY}), 0, 1.5);
-    }
-
-    void aGroupOpensWithADoubleClickAndClosesWithEscape() {
-        DemoWindow w;
-        w.key(Qt::Key_2, Qt::ControlModifier);
-        w.session().selection.choose({"red", "red-tail"});
-        w.key(Qt::Key_G, Qt::ControlModifier);
-        w.settle();
-        const Pose pose = w.job().piece("red")->pose;
-        const QPoint at = w.px({pose.x + 6, pose.y + 8});
-        QTest::mouseClick(&w.cloth(), Qt::LeftButton, {}, at);
-        QCOMPARE(w.session().selection.ids().size(), std::size_t{2});
-        QTest::mouseDClick(&w.cloth(), Qt::LeftButton, {}, at);
-        QCOMPARE(w.session().selection.ids(), std::vector<std::string>{"red"});
-        QTest::keyClick(&w.cloth(), Qt::Key_Escape);
-        QCOMPARE(w.session().selection.ids().size(), std::size_t{2});
-        QTest::keyClick(&w.cloth(), Qt::Key_Escape);
-        QVERIFY(w.session().selection.empty());
     }
 
     void deleteMeansWhatHasTheFocus() {

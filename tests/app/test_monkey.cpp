@@ -6,6 +6,7 @@
 #include "formats/job_file.h"
 
 #include <QLineEdit>
+#include <malloc.h>
 #include <random>
 
 using namespace rapt;
@@ -138,9 +139,18 @@ private:
 
 class TestMonkey : public QObject {
     Q_OBJECT
+    std::size_t closed = 0; ///< bytes on the heap after a window was closed
+
 private slots:
     void initTestCase() { startApplication(); }
     void init() { forgetEverything(); }
+    void cleanup() {
+        // What a window and its undoing took is given back when it closes; the first one fills
+        // what all share.
+        const std::size_t now = mallinfo2().uordblks + mallinfo2().hblkhd;
+        if (closed > 0) QVERIFY2(now < closed + 20'000'000, qPrintable(QString::number(now)));
+        closed = std::max(closed, now);
+    }
 
     void nothingIsLostWhateverIsDone_data() {
         QTest::addColumn<quint32>("seed");

@@ -197,7 +197,7 @@ private slots:
         r.id = "x";
         r.pieces = {id};
         const Thread green{1, {0, 90, 0}, 40, "Green"};
-        for (const Edit& edit : {setLocked({id}, true), setHidden({id}, true), setGroup({id}, "g"),
+        for (const Edit& edit : {setLocked({id}, true), setHidden({id}, true), renamePiece(id, "g"),
                                  setOutline({id}, Outline{}), setRepeat(r), joinLikeThreads(4),
                                  recolour({}, threadsOf(job)[0], green)}) {
             const Job once = edit.change(job);

@@ -1,11 +1,9 @@
 #pragma once
 // Compose: the pieces in sewing order, and what can be done with the chosen ones.
 
+#include "app/compose/intake.h"
+#include "app/compose/piece_tree.h"
 #include "app/kit/stage_view.h"
-
-#include "svg/drawing_file.h"
-
-#include <QListWidget>
 
 namespace rapt::app {
 
@@ -21,16 +19,15 @@ public:
 
     /// Asks for a stitch list or a drawing and adds it.
     void bringIn();
-    /// Adds the stitch list or the drawing (SVG) of a file, its middle at a place on the cloth.
-    /// What a drawing holds besides is said.
-    Status bringIn(const QString& path, Vec2 at = {});
+    /// Adds the stitch list or the drawing of a file, its middle at a place on the cloth.
+    void bringIn(const QString& path, Vec2 at = {});
     /// The design of a file in place of the one selected piece's; pose, copies and order stay.
     void replaceSelected(const QString& path);
     void replaceAsked();
 
     /// Shows actions of the window as a row of buttons above the list.
     void addTools(const QList<QAction*>& actions);
-    bool isPieceList(const QAbstractItemView& view) const { return &view == list; }
+    bool isPieceList(const QAbstractItemView& view) const { return &view == &pieces->view(); }
     DrawPage& drawPage() { return *drawing; }
     LetterPage& letterPage() { return *lettering; }
 
@@ -47,14 +44,10 @@ protected:
 private:
     void buildHead();
     void buildPages();
-    void refreshList();
-    void takeListSelection();
-    void readInDrawing(const QString& path, Vec2 at);
-    Status bringInDrawing(const Drawing& drawn, const QString& path, Vec2 at);
 
-    std::unique_ptr<Errands> reading = session.errands();
     QHBoxLayout* tools;
-    QListWidget* list;
+    PieceTree* pieces;
+    Intake intake;
     DrawPage* drawing = nullptr;
     LetterPage* lettering = nullptr;
 };

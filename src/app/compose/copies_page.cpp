@@ -1,5 +1,6 @@
 #include "app/compose/copies_page.h"
 
+#include "app/kit/kept_lines.h"
 #include "job/edit_copies.h"
 #include "job/expansion.h"
 #include "place/sizing.h"
@@ -270,8 +271,7 @@ void CopiesPage::showExceptions(const Repeat& r) {
     shiftX->setMm(e ? e->shift.x : 0);
     shiftY->setMm(e ? e->shift.y : 0);
     copyTurn->setValue(e ? e->turnDeg : 0);
-    const QSignalBlocker quiet(exceptions);
-    exceptions->clear();
+    std::vector<ListLine> lines;
     exceptions->setVisible(!r.exceptions.empty());
     for (const CopyException& x : r.exceptions) {
         const QString what =
@@ -279,9 +279,9 @@ void CopiesPage::showExceptions(const Repeat& r) {
                       : tr("moved %1, %2, turned %3°")
                             .arg(session.lengthText(x.shift.x), session.lengthText(x.shift.y))
                             .arg(x.turnDeg, 0, 'f', 1);
-        auto* item = new QListWidgetItem(tr("Copy %1: %2").arg(x.copy).arg(what), exceptions);
-        item->setData(Qt::UserRole, x.copy);
+        lines.push_back({tr("Copy %1: %2").arg(x.copy).arg(what), x.copy});
     }
+    showLines(*exceptions, lines);
 }
 
 } // namespace rapt::app

@@ -1,6 +1,7 @@
 #include "app/compose/size_page.h"
 
 #include "app/tools/piece_frame.h"
+#include "job/groups.h"
 #include "job/stitching.h"
 #include "place/sizing.h"
 #include "thread/measures.h"
@@ -147,9 +148,7 @@ void SizePage::refreshSeveral() {
     for (const std::string& id : session.selection.ids())
         if (const Piece* p = session.job().piece(id)) pieces.push_back(p);
     const auto all = [&](auto holds) { return std::all_of(pieces.begin(), pieces.end(), holds); };
-    const std::string group = pieces.front()->group;
-    const bool oneGroup = !group.empty() && all([&](const Piece* p) { return p->group == group; });
-    showName(oneGroup ? QString::fromStdString(group) : QString());
+    showName(QString::fromStdString(lastName(session.selection.group())));
     name->setPlaceholderText(tr("a name makes them a group"));
     x->setMm(centre.x);
     y->setMm(centre.y);
@@ -187,7 +186,15 @@ void SizePage::rename() {
     if (const Piece* p = onePiece())
         session.document.apply(renamePiece(p->id, text.toStdString()));
     else if (session.selection.ids().size() > 1)
-        session.document.apply(setGroup(session.selection.ids(), text.toStdString()));
+        nameGroup(text.toStdString());
+}
+
+/// The chosen group gets the name; what is no group becomes one.
+void SizePage::nameGroup(const std::string& text) {
+    const Selection& chosen = session.selection;
+    const std::string path = chosen.group();
+    session.document.apply(path.empty() ? groupPieces(chosen.ids(), chosen.opened(), text)
+                                        : renameGroup(path, text));
 }
 
 void SizePage::showFacts(const Piece& piece, const StitchList& list) {

@@ -21,6 +21,7 @@ private:
     void refreshOne(const Piece& piece, const StitchList& list, const Box& box);
     void showName(const QString& text);
     void rename();
+    void nameGroup(const std::string& text);
     void moveTo(std::optional<double> x, std::optional<double> y);
     void resizeTo(std::optional<double> width, std::optional<double> height);
     void scaleTo(std::optional<double> across, std::optional<double> down);

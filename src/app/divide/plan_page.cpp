@@ -2,6 +2,7 @@
 
 #include "app/divide/stand_picture.h"
 #include "app/kit/frame_name.h"
+#include "app/kit/kept_lines.h"
 #include "app/kit/plain_table.h"
 #include "app/theme/theme.h"
 #include "divide/frames.h"
@@ -311,7 +312,7 @@ void PlanPage::takePlan(const FrameOffer& offer) {
 void PlanPage::refreshHoopings() {
     const QSignalBlocker quiet(hoopings);
     const Job& job = session.job();
-    hoopings->clear();
+    std::vector<ListLine> lines;
     int clamping = 0;
     for (std::size_t i = 0; i < job.hoopings.size(); ++i) {
         const Hooping& h = job.hoopings[i];
@@ -328,8 +329,9 @@ void PlanPage::refreshHoopings() {
             text += h.sewn == allSewn ? tr(" · sewn") : tr(" · sewn up to stitch %L1").arg(h.sewn);
         else if (h.pinned)
             text += tr(" · pinned");
-        hoopings->addItem(text);
+        lines.push_back({text});
     }
+    showLines(*hoopings, lines);
     const int chosen = session.hooping();
     hoopings->setCurrentRow(chosen);
     stepping->setChecked(session.dividing.isStepping());

@@ -1,5 +1,6 @@
 #include "app/register/scan_page.h"
 
+#include "app/kit/kept_lines.h"
 #include "app/kit/questions.h"
 #include "app/register/camera_dialog.h"
 #include "registration/guided.h"
@@ -176,17 +177,16 @@ void ScanPage::refresh() {
     const ProposedScan* scan = session.registering.proposed();
     proposals->setVisible(scan && !reading);
     if (scan) {
-        const QSignalBlocker quiet(list);
-        list->clear();
+        std::vector<ListLine> lines;
         for (std::size_t i = 0; i < scan->proposals.found.size(); ++i) {
             const Observation& o = scan->proposals.found[i];
-            auto* item = new QListWidgetItem(tr("%1: %2, ± %3 mm")
-                                                 .arg(QString::fromStdString(o.name), howText(o))
-                                                 .arg(o.sigmaMm, 0, 'f', 2));
-            item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
-            item->setCheckState(scan->ticked[i] ? Qt::Checked : Qt::Unchecked);
-            list->addItem(item);
+            lines.push_back({tr("%1: %2, ± %3 mm")
+                                 .arg(QString::fromStdString(o.name), howText(o))
+                                 .arg(o.sigmaMm, 0, 'f', 2),
+                             {},
+                             static_cast<bool>(scan->ticked[i])});
         }
+        showLines(*list, lines);
     }
     const bool shown = session.scan() != nullptr;
     for (QWidget* w : std::initializer_list<QWidget*>{fade, blinkButton}) w->setEnabled(shown);

@@ -1,4 +1,5 @@
 #include "app/stitchout/handover_page.h"
+#include "app/stitchout/run_words.h"
 
 #include "app/kit/questions.h"
 #include "app/raster/thread_raster.h"

@@ -1,5 +1,6 @@
 #include "app/stitchout/machine_run.h"
 
+#include "app/stitchout/run_words.h"
 #include "base/paths.h"
 #include "handover/stick_names.h"
 #include "run/run_steps.h"
@@ -18,55 +19,6 @@ std::size_t countOf(const QJsonValue& value, std::size_t otherwise) {
 }
 
 } // namespace
-
-QString titleOf(StopKind kind) {
-    switch (kind) {
-    case StopKind::threadBreak:
-        return QObject::tr("The thread broke");
-    case StopKind::bobbinEmpty:
-        return QObject::tr("The bobbin is empty");
-    case StopKind::needleBreak:
-        return QObject::tr("The needle broke");
-    case StopKind::jam:
-        return QObject::tr("The thread is jammed");
-    case StopKind::powerCut:
-        return QObject::tr("The power went");
-    case StopKind::coneChange:
-        return QObject::tr("A cone must be changed");
-    case StopKind::asked:
-        return QObject::tr("Stopped");
-    }
-    return {};
-}
-
-QJsonObject storeRequest(const RunTask& task, const QString& file) {
-    QJsonArray stops;
-    for (const std::size_t s : task.stops) stops.append(static_cast<double>(s));
-    return {{"do", "store"},
-            {"name", file},
-            {"text", QString::fromStdString(task.text)},
-            {"frame", QString::fromStdString(task.frame)},
-            {"fabric", QString::fromStdString(task.fabric)},
-            {"stops", stops}};
-}
-
-QString wordsOf(MachineRun::State state) {
-    switch (state) {
-    case MachineRun::State::apart:
-        return QObject::tr("not connected");
-    case MachineRun::State::idle:
-        return QObject::tr("idle");
-    case MachineRun::State::ready:
-        return QObject::tr("ready");
-    case MachineRun::State::sewing:
-        return QObject::tr("sewing");
-    case MachineRun::State::standing:
-        return QObject::tr("standing");
-    case MachineRun::State::off:
-        return QObject::tr("switched off");
-    }
-    return {};
-}
 
 MachineRun::MachineRun(const Machine& m, QObject* parent) : QObject(parent), machine(m) {
     connect(&walking, &QTimer::timeout, this, [this] {

@@ -3,32 +3,13 @@
 // which outlives both.
 
 #include "app/stitchout/machine_link.h"
+#include "app/stitchout/run_task.h"
 #include "formats/run_journal.h"
-#include "geometry/pose.h"
 #include "library/library.h"
 
 #include <memory>
 
 namespace rapt::app {
-
-/// What is to be sewn: one hooping of a job.
-struct RunTask {
-    std::shared_ptr<const StitchList> list; ///< field frame
-    std::shared_ptr<const Penetrations> points;
-    std::vector<float> seconds; ///< up to each penetration, by the formulas
-    std::string job, jobId;     ///< its name and its identity
-    int hooping = 1;            ///< from 1
-    std::size_t hoopings = 1;   ///< of the job
-    std::string mark;
-    std::string text; ///< of the file that is handed over
-    std::string frame, fabric;
-    std::vector<std::size_t> stops; ///< penetrations before which a cone is changed
-    Affine toCloth;                 ///< field frame to cloth frame
-    double totalSeconds() const { return seconds.empty() ? 0 : seconds.back(); }
-};
-
-/// The request that stores a task's design under that name.
-QJsonObject storeRequest(const RunTask& task, const QString& file);
 
 class MachineRun : public QObject {
     Q_OBJECT
@@ -118,11 +99,5 @@ private:
     QTimer walking;         ///< along `way`, a step each time
     std::vector<Vec2> way;
 };
-
-/// "The thread broke", without a full stop.
-QString titleOf(StopKind kind);
-
-/// Words for a state.
-QString wordsOf(MachineRun::State state);
 
 } // namespace rapt::app

@@ -1,64 +1,18 @@
 #include "app/stitchout/run_page.h"
 #include "app/kit/frame_name.h"
+#include "app/stitchout/hands_box.h"
+#include "app/stitchout/run_words.h"
 #include "app/stitchout/sewing_state.h"
-
-#include "app/theme/theme.h"
+#include "app/stitchout/steps_list.h"
 #include "divide/sewn_hoopings.h"
 #include "estimate/timing.h"
-#include "handover/handover.h"
-#include "run/run_steps.h"
 
-#include <QApplication>
 #include <QSignalBlocker>
 
 namespace rapt::app {
 namespace {
 
 enum From { fromStart, whereItStopped, threadAgain, fromN };
-
-/// The same hooping without the basting crosses for later ones, which are sewn last.
-std::shared_ptr<const RunTask> withoutCrosses(const RunTask& task) {
-    auto shorter = std::make_shared<RunTask>(task);
-    auto list = std::make_shared<StitchList>(*task.list);
-    std::uint8_t cross = 0;
-    for (const Thread& t : list->threads)
-        if (t.name == witnessThreadName) cross = t.index;
-    auto& stitches = list->stitches;
-    const auto first = std::find_if(stitches.begin(), stitches.end(), [&](const Stitch& s) {
-        return s.thread == cross && s.op == Op::stitch;
-    });
-    if (cross == 0 || first == stitches.end()) return nullptr;
-    stitches.erase(first, stitches.end());
-    while (!stitches.empty() && stitches.back().op == Op::jump) stitches.pop_back();
-    shorter->points = std::make_shared<const Penetrations>(*list);
-    shorter->seconds.resize(shorter->points->count());
-    Job job;
-    job.name = task.job;
-    job.identity.text = task.jobId;
-    shorter->mark = contentMark(*list, job.identity);
-    shorter->text = handedText(job, *list, static_cast<std::size_t>(task.hooping) - 1);
-    shorter->list = std::move(list);
-    return shorter;
-}
-
-/// Room for the words beside a box, pixels.
-constexpr int stepWidth = 290;
-
-/// Broken into lines, as the words of a box are not by themselves.
-QString inLines(const QString& words, int width) {
-    const QFontMetrics metrics(QApplication::font());
-    QString text, line;
-    for (const QString& word : words.split(' ')) {
-        const QString longer = line.isEmpty() ? word : line + ' ' + word;
-        if (!line.isEmpty() && metrics.horizontalAdvance(longer) > width) {
-            text += line + '\n';
-            line = word;
-        } else {
-            line = longer;
-        }
-    }
-    return text + line;
-}
 
 QString minutes(double seconds) {
     return QString::fromStdString(formatDuration(std::max(0.0, seconds)));
@@ -72,10 +26,13 @@ RunPage::RunPage(Session& s) : Page(s), hooping(new QComboBox) {
     column->addLayout(row(tr("Hooping"), hooping));
     column->addWidget(buildMachine());
     column->addWidget(hairLine());
-    column->addWidget(stepsBox = buildSteps());
+    column->addWidget(steps = new StepsList);
     column->addWidget(runBox = buildRun());
-    column->addWidget(handsBox = buildHands());
+    column->addWidget(hands = new HandsBox([this] { return run(); }));
     column->addStretch();
+    connect(steps, &StepsList::confirmed, this, [this](const std::string& id, bool on) {
+        if (MachineRun* r = run()) r->confirm(id, on);
+    });
     connect(hooping, &QComboBox::activated, this, [this](int i) { session.setHooping(i); });
 }
 
@@ -110,22 +67,6 @@ QWidget* RunPage::buildMachine() {
         if (MachineRun* r = run()) r->walk("hull");
     });
     lines->addLayout(sideBySide({walkBox, walkHull}));
-    return box;
-}
-
-QWidget* RunPage::buildSteps() {
-    auto* box = new QWidget;
-    auto* lines = new QVBoxLayout(box);
-    lines->setContentsMargins(0, 0, 0, 0);
-    lines->setSpacing(3);
-    lines->addWidget(headLabel(tr("Before the needle moves")));
-    steps = new QVBoxLayout;
-    steps->setSpacing(2);
-    lines->addLayout(steps);
-    stepsLeft = quietLabel({});
-    stepsLeft->setObjectName("openSteps");
-    stepsLeft->setWordWrap(true);
-    lines->addWidget(stepsLeft);
     return box;
 }
 
@@ -200,42 +141,6 @@ QHBoxLayout* RunPage::buildSteppers() {
     return back;
 }
 
-QWidget* RunPage::buildHands() {
-    auto* box = new QWidget;
-    auto* lines = new QVBoxLayout(box);
-    lines->setContentsMargins(0, 0, 0, 0);
-    lines->setSpacing(4);
-    lines->addWidget(hairLine());
-    lines->addWidget(headLabel(tr("Your hands at the simulated machine")));
-    mount = button(tr("Put the frame on"), "mountFrame", [this] {
-        if (run() && run()->task())
-            run()->hands({{"mount", QString::fromStdString(run()->task()->frame)}});
-    });
-    foot = button(tr("Foot down"), "footDown", [this] {
-        const bool down = run()->status()["foot"].toString() == "down";
-        run()->hands({{"foot", down ? "up" : "down"}});
-    });
-    needle = button(tr("Needle down"), "needleDown", [this] {
-        const bool down = run()->status()["needle_down"].toBool();
-        run()->hands({{"needle", down ? "up" : "down"}});
-    });
-    needle->setToolTip(tr("By the wheel, where the pointer stands: fingers away from under it"));
-    mend = button(tr("It is mended"), "mendStop", [this] { run()->hands({{"mend", true}}); });
-    power = button(tr("Power on"), "powerOn", [this] {
-        run()->hands({{"power", run()->state() == MachineRun::State::off ? "on" : "off"}});
-    });
-    lines->addLayout(sideBySide({mount, foot}));
-    lines->addLayout(sideBySide({needle, mend, power}));
-    speed = new QComboBox;
-    speed->setObjectName("runSpeed");
-    for (const int k : {1, 10, 100, 1000}) speed->addItem(tr("%1 × as fast as life").arg(k), k);
-    lines->addLayout(row(tr("Time"), speed));
-    connect(speed, &QComboBox::activated, this, [this] {
-        if (MachineRun* r = run()) r->setSpeed(speed->currentData().toDouble());
-    });
-    return box;
-}
-
 void RunPage::refresh() {
     const Handing* h = handing();
     MachineRun* r = run();
@@ -243,7 +148,7 @@ void RunPage::refresh() {
     setEnabled(r && (h || r->task()));
     hooping->setEnabled(h != nullptr);
     noCrosses->setEnabled(h != nullptr);
-    stepsBox->setEnabled(h != nullptr);
+    steps->setEnabled(h != nullptr);
     if (h && r) {
         fillHoopings(*h);
         takeTask(*h);
@@ -274,53 +179,20 @@ void RunPage::takeTask(const Handing& h) {
     const auto index = static_cast<std::size_t>(session.hooping());
     if (index >= h.tasks.size()) return;
     auto task = h.tasks[index];
-    const auto shorter = withoutCrosses(*task);
-    noCrosses->setVisible(shorter != nullptr);
-    if (shorter && noCrosses->isChecked()) task = shorter;
+    if (std::exchange(crossesOf, task) != task) uncrossed = withoutCrosses(*task);
+    noCrosses->setVisible(uncrossed != nullptr);
+    if (uncrossed && noCrosses->isChecked()) task = uncrossed;
     // What is being sewn is not taken off the machine by looking elsewhere.
     run()->setTask(task);
 }
 
 void RunPage::fillSteps(const Handing& h) {
     const MachineRun& r = *run();
-    const auto index = static_cast<std::size_t>(session.hooping());
-    const auto wanted = stepsBefore(session.job(), index, h.lists, h.needles, session.library);
-    QString key;
-    for (const RunStep& s : wanted) key += QString::fromStdString(s.id + s.words) + "\n";
-    if (key != stepsOf) {
-        stepsOf = key;
-        while (QLayoutItem* item = steps->takeAt(0)) {
-            delete item->widget();
-            delete item;
-        }
-        stepBoxes.clear();
-        for (const RunStep& s : wanted) {
-            auto* box = new QCheckBox(inLines(QString::fromStdString(s.words), stepWidth));
-            box->setObjectName("step-" + QString::fromStdString(s.id));
-            box->setToolTip(QString::fromStdString(s.caution));
-            connect(box, &QCheckBox::clicked, this, [this, id = s.id](bool on) {
-                if (MachineRun* now = run()) now->confirm(id, on);
-            });
-            steps->addWidget(box);
-            stepBoxes << box;
-            if (!s.caution.empty()) {
-                QLabel* caution = quietLabel("⚠ " + QString::fromStdString(s.caution));
-                caution->setContentsMargins(24, 0, 0, 2);
-                steps->addWidget(caution);
-            }
-        }
-    }
-    for (QCheckBox* box : stepBoxes) {
-        const QSignalBlocker quiet(box);
-        box->setChecked(r.record().steps.contains(box->objectName().mid(5).toStdString()));
-    }
-    const QStringList open = openSteps();
-    stepsLeft->setText(open.isEmpty() ? tr("All confirmed.")
-                       : startsAnyway
-                           ? tr("Open: %1.").arg(open.join(", "))
-                           : tr("%1 of %2 are open.").arg(open.size()).arg(stepBoxes.size()));
+    steps->show(stepsBefore(session.job(), static_cast<std::size_t>(session.hooping()), h.lists,
+                            h.needles, session.library),
+                r.record().steps, startsAnyway);
     const bool before = r.record().sewn == 0 || r.record().finished;
-    stepsBox->setVisible(before && r.state() != MachineRun::State::sewing);
+    steps->setVisible(before && r.state() != MachineRun::State::sewing);
 }
 
 /// The hooping of this job that is on the machine, or null.
@@ -346,18 +218,11 @@ void RunPage::keepWhatIsSewn() {
         markSewn(known.hooping, known.finished ? allSewn : before + known.sewn, lists[index]));
 }
 
-QStringList RunPage::openSteps() const {
-    QStringList open;
-    for (const QCheckBox* box : stepBoxes)
-        if (!box->isChecked()) open << box->objectName().mid(5).replace('-', ' ');
-    return open;
-}
-
 void RunPage::fillRun() {
     fillMachine();
     fillStart();
-    fillHands();
-    const QString words = eventText();
+    hands->fill(*run());
+    const QString words = wordsAfterStop(session, *run());
     eventWords->setText(words);
     eventWords->setVisible(!words.isEmpty());
     advance();
@@ -395,7 +260,7 @@ void RunPage::fillStart() {
     fromStitch->setVisible(from->currentIndex() == fromN);
     const bool canStart = connected && !sews && r.state() != MachineRun::State::off;
     startButton->setVisible(!sews && (!begun || from->currentIndex() != whereItStopped));
-    const bool anyway = startsAnyway && !openSteps().isEmpty();
+    const bool anyway = startsAnyway && !steps->open().isEmpty();
     const Hooping* kept = sewnHooping();
     const bool sewn = kept && kept->sewn == allSewn;
     startButton->setEnabled(canStart && !sewn);
@@ -412,73 +277,6 @@ void RunPage::fillStart() {
     resumeButton->setToolTip(mended ? QString() : tr("First say below that it is mended."));
     stopButton->setVisible(sews);
     for (QPushButton* b : stepButtons) b->setVisible(begun && connected && !sews);
-}
-
-void RunPage::fillHands() {
-    const MachineRun& r = *run();
-    const bool sews = r.state() == MachineRun::State::sewing;
-    const bool off = r.state() == MachineRun::State::off;
-    const QString mounted = r.status()["frame"].toString();
-    handsBox->setVisible(r.isConnected());
-    mount->setText(r.task() && mounted.toStdString() == r.task()->frame ? tr("The frame is on")
-                                                                        : tr("Put the frame on"));
-    foot->setText(r.status()["foot"].toString() == "down" ? tr("Foot up") : tr("Foot down"));
-    needle->setText(r.status()["needle_down"].toBool() ? tr("Needle up") : tr("Needle down"));
-    power->setText(off ? tr("Power on") : tr("Power off"));
-    mount->setEnabled(!sews);
-    foot->setEnabled(!sews);
-    needle->setEnabled(!sews && !off);
-    mend->setEnabled(!r.status()["mended"].toBool(true) && !sews);
-}
-
-/// The steps after a hooping that is sewn.
-QString RunPage::whatIsLeft() const {
-    const RunRecord& known = run()->record();
-    const auto derived = session.derived();
-    const auto index = static_cast<std::size_t>(known.hooping) - 1;
-    if (known.jobId != session.job().identity.text || !derived || !derived->planned ||
-        index >= derived->hoopings().size() || index >= session.job().hoopings.size())
-        return {};
-    QString words;
-    for (const RunStep& step :
-         stepsAfter(session.job(), index, derived->hoopings(), session.library)) {
-        words += "<br>· " + QString::fromStdString(step.words);
-        if (!step.caution.empty()) words += " ⚠ " + QString::fromStdString(step.caution);
-    }
-    return words;
-}
-
-/// Why it stands, what to do and where it goes on; empty while there is nothing to say.
-QString RunPage::eventText() const {
-    const MachineRun& r = *run();
-    const RunRecord& known = r.record();
-    const RunEvent* event = known.standing();
-    if (!event || r.state() == MachineRun::State::sewing)
-        return known.finished ? tr("<b>Hooping %1 is sewn.</b>").arg(known.hooping) + whatIsLeft()
-                              : QString();
-    QString words = tr("<b>%1</b> after stitch %L2. %3")
-                        .arg(titleOf(event->kind))
-                        .arg(event->sewn)
-                        .arg(QString::fromStdString(adviceAfter(event->kind)));
-    const Derived* checked = session.checked();
-    const auto fabric = session.library.fabric(session.job().brief.fabric);
-    if (const auto at = r.needle(); at && checked && fabric && r.task()) {
-        const Cell cell = cellAt(r.task()->toCloth(*at));
-        const std::string reason = reasonOfBreak(event->kind, checked->load().layers(cell),
-                                                 checked->load().hits(cell), *fabric);
-        if (!reason.empty())
-            words += " " + tr("Why there: %1.").arg(QString::fromStdString(reason));
-    }
-    const Resume resume =
-        r.task() ? resumeAfter(*r.task()->list, *r.task()->points, known.sewn, event->kind)
-                 : Resume{};
-    if (resume.overlap > 0)
-        words +=
-            " " + (resume.overlap == 1 ? tr("It goes on one stitch back.")
-                                       : tr("It goes on %1 stitches back.").arg(resume.overlap));
-    if (r.isConnected() && !r.status()["mended"].toBool(true))
-        words += " " + tr("Say below when it is mended.");
-    return words;
 }
 
 void RunPage::advance() {
@@ -529,19 +327,19 @@ std::size_t RunPage::startPlace() const {
 void RunPage::start() {
     MachineRun* r = run();
     if (!r || !r->task()) return;
-    if (!openSteps().isEmpty() && !startsAnyway) {
+    if (!steps->open().isEmpty() && !startsAnyway) {
         startsAnyway = true;
         refresh();
         return;
     }
     startsAnyway = false;
-    r->setSpeed(speed->currentData().toDouble());
+    r->setSpeed(hands->speed());
     r->begin(startPlace());
 }
 
 void RunPage::goOn() {
     if (MachineRun* r = run()) {
-        r->setSpeed(speed->currentData().toDouble());
+        r->setSpeed(hands->speed());
         r->resume();
     }
 }

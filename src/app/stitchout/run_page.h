@@ -9,7 +9,10 @@
 
 namespace rapt::app {
 
+class HandsBox;
 class MachineRun;
+class StepsList;
+struct RunTask;
 
 class RunPage : public Page {
     Q_OBJECT
@@ -21,20 +24,14 @@ public:
 
 private:
     QWidget* buildMachine();
-    QWidget* buildSteps();
     QWidget* buildRun();
     QHBoxLayout* buildSteppers();
-    QWidget* buildHands();
     void fillHoopings(const Handing& h);
     void fillSteps(const Handing& h);
     void fillRun();
     void fillMachine();
     void fillStart();
-    void fillHands();
-    QString eventText() const;
-    QString whatIsLeft() const;
     void takeTask(const Handing& h);
-    QStringList openSteps() const;
     std::size_t startPlace() const;
     void start();
     void goOn();
@@ -45,20 +42,18 @@ private:
     void keepWhatIsSewn();
 
     QComboBox* hooping;
-    QLabel *machineWords, *stepsLeft, *progressWords, *threadWords, *eventWords;
+    QLabel *machineWords, *progressWords, *threadWords, *eventWords;
     QPushButton *connectButton, *simulated, *walkBox, *walkHull, *startButton, *stopButton,
         *keepSewn, *resumeButton;
-    QVBoxLayout* steps;
-    QWidget *stepsBox, *runBox, *handsBox;
-    QList<QCheckBox*> stepBoxes;
-    QString stepsOf; ///< which list of steps the boxes show
+    StepsList* steps;
+    QWidget* runBox;
+    HandsBox* hands;
     QProgressBar* progress;
     QComboBox* from;
     QSpinBox* fromStitch;
     QCheckBox* noCrosses;
     QList<QPushButton*> stepButtons;
-    QPushButton *mount, *foot, *needle, *mend, *power;
-    QComboBox* speed;
+    std::shared_ptr<const RunTask> crossesOf, uncrossed; ///< a task, and it without its crosses
     bool startsAnyway = false;
     std::string anywayFor; ///< mark of the task that was asked about
 };

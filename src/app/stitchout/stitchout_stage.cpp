@@ -1,4 +1,5 @@
 #include "app/stitchout/stitchout_stage.h"
+#include "app/stitchout/run_words.h"
 #include "app/stitchout/sewing_state.h"
 
 #include "app/stitchout/handover_page.h"

@@ -89,10 +89,10 @@ QToolButton:focus { border: 1px solid @tide; }
 QCheckBox { color: @ink; spacing: 7px; }
 QTableView[plain="true"], QListView[plain="true"] { background: transparent; color: @ink; border: none;
     selection-background-color: @tideSoft; selection-color: @ink; }
-QTableWidget, QListWidget { background: @field; color: @ink; border: 1px solid @rule;
+QTableWidget, QListWidget, QTreeView { background: @field; color: @ink; border: 1px solid @rule;
   border-radius: 6px; gridline-color: @rule; alternate-background-color: @paper; }
-QTableView::item, QListWidget::item { padding: 3px 6px; border: 0px; }
-QTableView::item:selected, QListWidget::item:selected { background: @tideSoft; color: @ink; }
+QTableView::item, QListWidget::item, QTreeView::item { padding: 3px 6px; border: 0px; }
+QTableView::item:selected, QListWidget::item:selected, QTreeView::item:selected { background: @tideSoft; color: @ink; }
 QHeaderView::section { background: @panel; color: @ink2; border: none;
   border-bottom: 1px solid @rule; padding: 4px 6px; }
 QScrollArea { border: none; background: @panel; }

@@ -200,21 +200,12 @@ void ChooseTool::cancel() {
 
 bool ChooseTool::doubleClick(const Pointer& pointer) {
     const auto hit = host.hitAt(pointer.px);
-    const Piece* p = hit ? session.job().piece(hit->piece) : nullptr;
-    if (!p || p->group.empty() || !isSeveral()) return false;
-    session.selection.chooseSingly({p->id}, hit->copy);
-    return true;
+    return hit && session.selection.openTowards(hit->piece, hit->copy);
 }
 
 bool ChooseTool::key(const QKeyEvent& event) {
     if (event.key() == Qt::Key_Escape) {
-        const Piece* one = session.selection.single();
-        const auto& pieces = session.job().pieces;
-        const bool opened = one && !one->group.empty() &&
-                            std::any_of(pieces.begin(), pieces.end(), [&](const Piece& p) {
-                                return p.id != one->id && p.group == one->group;
-                            });
-        session.selection.choose(opened ? std::vector{one->id} : std::vector<std::string>{});
+        session.selection.close();
         return true;
     }
     Vec2 way;

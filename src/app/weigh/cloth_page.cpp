@@ -1,5 +1,6 @@
 #include "app/weigh/cloth_page.h"
 
+#include "app/kit/kept_lines.h"
 #include "app/weigh/fabric_dialog.h"
 
 #include <QSignalBlocker>
@@ -14,7 +15,8 @@ struct Entry {
     int kind, index;
 };
 Entry entryOf(const QListWidgetItem& item) {
-    return {item.data(Qt::UserRole).toInt(), item.data(Qt::UserRole + 1).toInt()};
+    const QPoint at = item.data(Qt::UserRole).toPoint();
+    return {at.x(), at.y()};
 }
 
 template<class T>
@@ -129,14 +131,10 @@ void ClothPage::refresh() {
                          .arg(*f->maxLineHits, 0, 'f', 1);
         limits->setText(words);
     }
-    const QSignalBlocker quiet(places);
-    const int chosen = places->currentRow();
-    places->clear();
     const Cloth& cloth = session.job().cloth;
+    std::vector<ListLine> lines;
     const auto add = [&](int kind, std::size_t index, const QString& text) {
-        auto* item = new QListWidgetItem(text, places);
-        item->setData(Qt::UserRole, kind);
-        item->setData(Qt::UserRole + 1, static_cast<int>(index));
+        lines.push_back({text, QPoint(kind, static_cast<int>(index))});
     };
     for (std::size_t i = 0; i < cloth.thickZones.size(); ++i)
         add(0, i,
@@ -150,7 +148,7 @@ void ClothPage::refresh() {
     for (std::size_t i = 0; i < cloth.guides.size(); ++i)
         if (cloth.guides[i].seam)
             add(2, i, tr("Seam: %1").arg(QString::fromStdString(cloth.guides[i].name)));
-    places->setCurrentRow(std::min(chosen, places->count() - 1));
+    showLines(*places, lines);
     places->setFixedHeight(10 + 23 * std::clamp(places->count(), 2, 7));
     const QListWidgetItem* item = places->currentItem();
     const bool thick = item && entryOf(*item).kind == 0;

@@ -1,5 +1,6 @@
 #include "app/weigh/mend_page.h"
 
+#include "app/kit/kept_lines.h"
 #include "job/edit_weigh.h"
 #include "thread/runs.h"
 
@@ -187,24 +188,19 @@ void MendPage::showRange(const Piece& piece) {
 }
 
 void MendPage::showRuns(const Piece& piece) {
-    runs->clear();
+    std::vector<ListLine> lines;
+    const auto& out = piece.leftOutRuns;
     int number = 0;
     if (const auto* design = std::get_if<DesignContent>(&piece.content)) {
         for (const StitchList& run : runsOf(*design->list)) {
             const Thread thread = run.threads.empty() ? Thread{} : run.threads[0];
-            auto* item = new QListWidgetItem(
-                tr("%1. %2").arg(++number).arg(QString::fromStdString(thread.name)), runs);
-            QPixmap swatch(14, 14);
-            swatch.fill(QColor(thread.color.r, thread.color.g, thread.color.b));
-            item->setIcon(swatch);
-            item->setData(Qt::UserRole, number);
-            const auto& out = piece.leftOutRuns;
-            item->setFlags(Qt::ItemIsUserCheckable | Qt::ItemIsEnabled | Qt::ItemIsSelectable);
-            item->setCheckState(std::find(out.begin(), out.end(), number) == out.end()
-                                    ? Qt::Checked
-                                    : Qt::Unchecked);
+            ++number;
+            lines.push_back({tr("%1. %2").arg(number).arg(QString::fromStdString(thread.name)),
+                             number, std::find(out.begin(), out.end(), number) == out.end(),
+                             QColor(thread.color.r, thread.color.g, thread.color.b)});
         }
     }
+    showLines(*runs, lines);
     runs->setFixedHeight(10 + 23 * std::min(6, std::max(1, number)));
     runs->setVisible(number > 1);
     runsHead->setVisible(number > 1);

@@ -15,6 +15,7 @@
 #include "app/theme/theme.h"
 #include "job/edit_copies.h"
 #include "job/edit_threads.h"
+#include "job/groups.h"
 
 #include <QMenuBar>
 #include <QMessageBox>
@@ -194,16 +195,11 @@ void MainWindow::buildPieceMenu() {
                     [this] { mirrorCopies(); });
     menu->addSeparator();
     addForSelection(menu, tr("&Group"), QKeySequence("Ctrl+G"), [this] {
-        std::string name = "group 1";
-        const auto taken = [&](const std::string& n) {
-            return std::any_of(state.job().pieces.begin(), state.job().pieces.end(),
-                               [&](const Piece& p) { return p.group == n; });
-        };
-        for (int n = 2; taken(name); ++n) name = "group " + std::to_string(n);
-        state.document.apply(setGroup(state.selection.ids(), name));
+        const std::string& within = state.selection.opened();
+        state.document.apply(
+            groupPieces(state.selection.ids(), within, unusedGroupName(state.job(), within)));
     });
-    addForSelection(menu, tr("&Ungroup"), QKeySequence("Ctrl+Shift+G"),
-                    [this] { state.document.apply(setGroup(state.selection.ids(), {})); });
+    addForSelection(menu, tr("&Ungroup"), QKeySequence("Ctrl+Shift+G"), [this] { ungroup(); });
     addForSelection(menu, tr("Loc&k or unlock"), QKeySequence("Ctrl+K"), [this] { toggleLock(); });
     addForSelection(menu, tr("&Hide or show"), QKeySequence("Ctrl+H"), [this] { toggleHidden(); });
     addForSelection(menu, tr("&Split by thread"), QKeySequence("Ctrl+Shift+T"), [this] {
@@ -218,6 +214,14 @@ void MainWindow::buildPieceMenu() {
         "earlier");
     addForSelection(
         menu, tr("Sew l&ater"), QKeySequence("Ctrl+PgDown"), [this] { moveInOrder(1); }, "later");
+}
+
+void MainWindow::ungroup() {
+    const Selection& chosen = state.selection;
+    // A piece that was opened out of its group leaves that one.
+    const bool leaves = chosen.group().empty() && !chosen.opened().empty();
+    state.document.apply(
+        ungroupPieces(chosen.ids(), leaves ? groupAround(chosen.opened()) : chosen.opened()));
 }
 
 void MainWindow::toggleLock() {

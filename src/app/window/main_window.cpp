@@ -136,8 +136,7 @@ void MainWindow::addStage(StageView* stage) {
 
 void MainWindow::bringFromShelf(const QString& path, Vec2 at) {
     state.setStage(Stage::compose);
-    const Status added = composeView->bringIn(path, at);
-    if (!added) complain(tr("This design cannot be brought in"), added.error());
+    composeView->bringIn(path, at);
 }
 
 void MainWindow::showStage() {
@@ -267,8 +266,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
             if (mayLeave()) openFile(path);
             return;
         }
-        const Status added = composeView->bringIn(path);
-        if (!added) complain(tr("This file cannot be brought in"), added.error());
+        composeView->bringIn(path);
     }
 }
 

@@ -85,6 +85,7 @@ private:
     void rebuildRecent();
     void turnSelection(double degrees);
     void moveInOrder(int by);
+    void ungroup();
     void toggleLock();
     void toggleHidden();
     void mirrorCopies();

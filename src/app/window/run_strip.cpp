@@ -1,4 +1,5 @@
 #include "app/window/run_strip.h"
+#include "app/stitchout/run_words.h"
 #include "app/stitchout/sewing_state.h"
 
 #include "app/kit/readout_parts.h"

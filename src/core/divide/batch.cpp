@@ -3,6 +3,7 @@
 #include "divide/frames.h"
 #include "estimate/handling.h"
 #include "estimate/timing.h"
+#include "job/groups.h"
 #include "letter/name_list.h"
 #include "thread/measures.h"
 
@@ -322,7 +323,10 @@ Piece placedItem(Piece piece, Vec2 middle, const BatchPlace& place, std::size_t 
         piece.id = std::move(id);
         piece.name += fmt::format(" {}", number);
     }
-    piece.group = piece.group.empty() ? std::string() : fmt::format("{}-{}", piece.group, number);
+    if (!piece.group.empty()) {
+        const std::string outer = groupBelow(piece.group, {});
+        piece.group.insert(outer.size(), fmt::format("-{}", number));
+    }
     return piece;
 }
 

@@ -6,6 +6,7 @@
 #include "formats/observations_json.h"
 #include "formats/shape_json.h"
 #include "formats/stitch_csv.h"
+#include "job/groups.h"
 
 #include <fmt/format.h>
 #include <set>
@@ -248,7 +249,7 @@ Piece pieceFrom(const Fields& f, const ArchiveMembers& members, Designs& designs
     readStitching(f, p);
     p.locked = f.flag("locked", false);
     p.hidden = f.flag("hidden", false);
-    p.group = f.text("group", "");
+    p.group = normalGroup(f.text("group", ""));
     if (f.has("outline")) p.outline = outlineFromJson(f.child("outline"));
     p.extra = f.unknown({"id", "name", "design", "shape", "lettering", "pose", "keep", "locked",
                          "hidden", "group", "outline", "respacing", "relief", "left_out_runs"},

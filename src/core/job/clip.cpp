@@ -1,5 +1,7 @@
 #include "job/clip.h"
 
+#include "job/groups.h"
+
 #include <algorithm>
 #include <fmt/format.h>
 #include <map>
@@ -42,7 +44,7 @@ Pasting pastingOf(const Job& into, const Job& clip, Vec2 by, const std::string& 
     std::set<std::string> ids, groups, repeats;
     for (const Piece& p : into.pieces) {
         ids.insert(p.id);
-        if (!p.group.empty()) groups.insert(p.group);
+        if (!p.group.empty()) groups.insert(groupBelow(p.group, {}));
     }
     for (const Repeat& r : into.repeats) repeats.insert(r.id);
     Job fresh = clip;
@@ -51,9 +53,10 @@ Pasting pastingOf(const Job& into, const Job& clip, Vec2 by, const std::string& 
     for (Piece& p : fresh.pieces) {
         p.id = newId[p.id] = freshName(p.id, ids);
         if (!p.group.empty()) {
-            const auto [known, isNew] = newGroup.try_emplace(p.group);
-            if (isNew) known->second = freshName(p.group, groups);
-            p.group = known->second;
+            const std::string outer = groupBelow(p.group, {});
+            const auto [known, isNew] = newGroup.try_emplace(outer);
+            if (isNew) known->second = freshName(outer, groups);
+            p.group = known->second + p.group.substr(outer.size());
         }
         p.pose.x += by.x;
         p.pose.y += by.y;

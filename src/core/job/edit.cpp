@@ -89,14 +89,6 @@ Edit setHidden(std::vector<std::string> ids, bool hidden) {
             }};
 }
 
-Edit setGroup(std::vector<std::string> ids, const std::string& group) {
-    return {group.empty() ? "Ungroup" : "Group", [ids, group](Job job) {
-                for (const std::string& id : ids)
-                    if (Piece* p = job.piece(id)) p->group = group;
-                return job;
-            }};
-}
-
 Edit renamePiece(const std::string& id, const std::string& name) {
     return {"Rename", [id, name](Job job) {
                 if (Piece* p = job.piece(id)) p->name = name;
@@ -123,6 +115,20 @@ Edit reorderPiece(const std::string& id, std::size_t place) {
                 job.pieces.erase(it);
                 const auto at = static_cast<std::ptrdiff_t>(std::min(place, job.pieces.size()));
                 job.pieces.insert(job.pieces.begin() + at, std::move(moved));
+                return job;
+            }};
+}
+
+Edit sewBefore(std::vector<std::string> ids, const std::string& before) {
+    return {"Change the sewing order", [ids = std::move(ids), before](Job job) {
+                const auto goes = [&](const Piece& p) { return oneOf(ids, p.id); };
+                const auto isBefore = [&](const Piece& p) { return p.id == before; };
+                // Of pieces that go along the next that stays is the one to be before.
+                auto at = std::find_if(job.pieces.begin(), job.pieces.end(), isBefore);
+                at = std::find_if_not(at, job.pieces.end(), goes);
+                const auto stays = [&](const Piece& p) { return !goes(p); };
+                std::stable_partition(job.pieces.begin(), at, stays);
+                std::stable_partition(at, job.pieces.end(), goes);
                 return job;
             }};
 }

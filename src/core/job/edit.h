@@ -31,14 +31,15 @@ Edit setKeep(const std::string& id, Keep keep);
 Edit setLocked(std::vector<std::string> ids, bool locked);
 /// Leaves pieces out of picture and stitches, or takes them in again.
 Edit setHidden(std::vector<std::string> ids, bool hidden);
-/// Pieces of one group are selected together; an empty name takes them out of theirs.
-Edit setGroup(std::vector<std::string> ids, const std::string& group);
 /// Another name; empty ones are refused by leaving the old.
 Edit renamePiece(const std::string& id, const std::string& name);
 /// Takes pieces out, and what only they needed.
 Edit deletePieces(std::vector<std::string> ids);
 /// Moves a piece in the sewing order; `place` is where it comes to stand, counted from 0.
 Edit reorderPiece(const std::string& id, std::size_t place);
+/// Pieces sewn one after the other from there on, in the order they were in. `before` is the piece
+/// that follows them; empty: they are last.
+Edit sewBefore(std::vector<std::string> ids, const std::string& before);
 /// Moves a piece by so many places, earlier if negative; as far as there are any.
 Edit shiftPiece(const std::string& id, int by);
 /// Adds a piece last; its id is made unique.

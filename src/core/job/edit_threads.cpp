@@ -1,5 +1,7 @@
 #include "job/edit_threads.h"
 
+#include "job/groups.h"
+
 #include "thread/runs.h"
 
 #include <algorithm>
@@ -223,7 +225,7 @@ Edit splitByThread(const std::string& id) {
                     Piece part = whole;
                     part.content = std::move(contents[k]);
                     if (k > 0) part.outline.reset();
-                    if (part.group.empty()) part.group = whole.name;
+                    part.group = groupIn(whole.group, groupName(whole.name));
                     part.name = fmt::format("{}, {}", whole.name, threadsOf(part).back().name);
                     part.id = k == 0 ? whole.id : unusedId(job, whole.id);
                     ids.push_back(part.id);

@@ -19,7 +19,7 @@ namespace {
 constexpr double reachMm = 20'000;
 /// No single piece needs more; it would sew for days.
 constexpr double maxPieceStitches = 4e6;
-constexpr std::size_t maxJobStitches = 40'000'000;
+constexpr std::size_t maxJobStitches = 12'000'000;
 
 Result<StitchList> scaledList(const StitchList& list, double sx, double sy) {
     StitchList result = list;

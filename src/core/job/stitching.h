@@ -136,7 +136,7 @@ struct PlacedPiece;
 
 /// The whole job as one list: everything that job/expansion.h gives, in order, each begun by a jump
 /// to its first stitch after a trim. Fails for a piece that cannot be stitched, more than 255
-/// threads, over 40 million stitches, and places beyond ±10,000 mm; the error's place is the piece.
+/// threads, over 12 million stitches, and places beyond ±10,000 mm; the error's place is the piece.
 Result<StitchedJob> stitchJob(const Job& job, StitchCache* cache = nullptr,
                               std::stop_token stop = {});
 

@@ -84,6 +84,7 @@ public:
         if (map.peak() <= limit) return;
         for (int pass = 0; pass < passes; ++pass) {
             stuck.resize(list.stitches.size());
+            needed.resize(list.stitches.size());
             bool any = false;
             for (std::size_t i = 1; i + 2 < list.stitches.size(); ++i) any = leaveOut(i) || any;
             dropGone();
@@ -180,13 +181,16 @@ private:
     /// As many neighbouring points as possible go: the thread runs straight on over them. Rows go
     /// in pairs of ends, so that the others keep their sides.
     bool leaveOut(std::size_t i) {
-        if (!isHot(i)) return false;
+        // Cover only ever falls: what was needed once is needed from then on.
+        if (needed[i] || !isHot(i)) return false;
         std::size_t hot = 1;
         while (hot < mostLeftOut && isHot(i + hot)) ++hot;
         for (std::size_t count = hot & ~std::size_t{1}; count > 0;
              count = (count / 2) & ~std::size_t{1})
             if (leaveOut(i, i + count)) return true;
-        return !turnsBack(i) && leaveOut(i, i + 1);
+        const bool went = !turnsBack(i) && leaveOut(i, i + 1);
+        needed[i] = !went;
+        return went;
     }
     /// A point within a run of thread; its ends and their ties stay.
     bool isWithin(std::size_t i) const {
@@ -223,10 +227,12 @@ private:
         for (std::size_t i = 0; i < list.stitches.size(); ++i) {
             if (isGone(i)) continue;
             stuck[to] = stuck[i];
+            if (!needed.empty()) needed[to] = needed[i];
             list.stitches[to++] = list.stitches[i];
         }
         list.stitches.resize(to);
         stuck.resize(to);
+        needed.resize(needed.empty() ? 0 : to);
         gone.clear();
     }
 
@@ -236,6 +242,7 @@ private:
     ThreadCover cover;
     CrowdMap map;
     std::vector<bool> gone, stuck; ///< of each record; stuck ends would bare ground
+    std::vector<bool> needed;      ///< from there on none can be left out
 };
 
 } // namespace

@@ -13,8 +13,11 @@ constexpr double fillStitchMm = 3.0;
 constexpr double runStitchMm = 2.2;
 constexpr double outsideGapMm = 0.50, insideGapMm = 0.25;
 constexpr double mostOpened = 1.25; ///< of the pitch
-/// Short rows reach this far in from the outside, and stop this far short of the inside.
-constexpr double shortRow = 0.45, shortStop = 0.3, shorterStop = 0.45;
+/// Short rows reach this far in from the outside.
+constexpr double shortRow = 0.45;
+/// Rows inside a bend stop short by a share between these; of those that reach a place so many
+/// more may lie beside each other than on a straight.
+constexpr double leastStop = 0.3, mostStop = 0.62, mostCrowded = 1.25;
 constexpr double edgeRunsFromMm = 3.0, zigzagFromMm = 4.5;
 constexpr double leanShare = 1.2, mostLean = 0.25, leanOver = 8; ///< rungs that it takes to lean
 constexpr double edgeInset = 0.24;                               ///< of the width
@@ -99,7 +102,8 @@ private:
     }
 
     /// The end of a row. Inside a tight bend, where ends would crowd about one place, most rows
-    /// stop short, in turns by less and by more.
+    /// stop short: one after the other by other shares, so that at each distance from the inside
+    /// as many rows arrive as have room there.
     Vec2 pointAt(const std::vector<std::size_t>& steps, std::size_t k, bool right) {
         const Vec2 at = end(steps[k], right);
         std::optional<Vec2>& full = right ? fullRight : fullLeft;
@@ -110,7 +114,14 @@ private:
             full = at;
             return at;
         }
-        return lerp(at, end(steps[k], !right), ++stopped % 2 == 1 ? shortStop : shorterStop);
+        const double inner = gap(steps[k - 2], steps[k], right);
+        const double outer = gap(steps[k - 2], steps[k], !right);
+        const double pitch =
+            distance(column.rungs[steps[k - 2]].middle(), column.rungs[steps[k]].middle());
+        constexpr double golden = 0.6180339887498949; // spreads what follows each other evenly
+        const double turn = ++stopped * golden, u = turn - std::floor(turn);
+        const double room = outer > inner ? (u * pitch / mostCrowded - inner) / (outer - inner) : 0;
+        return lerp(at, end(steps[k], !right), std::clamp(room, leastStop, mostStop));
     }
     /// Short rows on the outside, between the last point there and the one to come.
     void widenOutside(std::size_t before, std::size_t now, bool right) {

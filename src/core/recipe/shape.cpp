@@ -109,27 +109,31 @@ Shape scaled(const Shape& shape, double scaleX, double scaleY) {
 
 namespace {
 
-/// Where a satin bends sharply or ends in a corner its rows pile up: thinned to what the cloth
-/// takes. Each part by itself, so that it is the same wherever it is sewn.
-std::vector<Polyline> thinned(std::vector<Polyline> stretches, const ShapePart& part,
-                              double mostLayers) {
-    if (part.kind != StitchKind::satin) return stretches;
-    StitchList list;
-    list.threads = {part.thread};
-    const std::uint8_t thread = list.threads[0].index = 1;
-    for (const Polyline& stretch : stretches) {
-        if (stretch.empty()) continue;
-        list.stitches.push_back(stitchAt(Op::jump, stretch.front(), thread));
-        for (const Vec2 p : stretch) list.stitches.push_back(stitchAt(Op::stitch, p, thread));
-        list.stitches.push_back(stitchAt(Op::trim, stretch.back(), thread));
+/// What each part sews. Where satins bend sharply, end in a corner or meet each other their rows
+/// pile up: thinned to what the cloth takes, all of the shape together.
+std::vector<std::vector<Polyline>> stretchesOf(const Shape& shape) {
+    std::vector<std::vector<Polyline>> all;
+    StitchList rows;
+    std::vector<Polyline*> thinned;
+    for (const ShapePart& part : shape.parts) all.push_back(penetrationsOf(part));
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        if (shape.parts[i].kind != StitchKind::satin) continue;
+        const std::uint8_t thread = threadIndexIn(rows, shape.parts[i].thread);
+        for (Polyline& stretch : all[i]) {
+            if (stretch.empty()) continue;
+            thinned.push_back(&stretch);
+            rows.stitches.push_back(stitchAt(Op::jump, stretch.front(), thread));
+            for (const Vec2 p : stretch) rows.stitches.push_back(stitchAt(Op::stitch, p, thread));
+            rows.stitches.push_back(stitchAt(Op::trim, stretch.back(), thread));
+        }
     }
-    thinCrowdedRows(list, thinningTarget(mostLayers));
-    stretches.clear();
-    for (const Stitch& s : list.stitches) {
-        if (s.op == Op::jump) stretches.emplace_back();
-        if (s.op == Op::stitch && !stretches.empty()) stretches.back().push_back(s.at());
+    thinCrowdedRows(rows, thinningTarget(shape.mostLayers));
+    auto next = thinned.begin();
+    for (const Stitch& s : rows.stitches) {
+        if (s.op == Op::jump) (*next++)->clear();
+        if (s.op == Op::stitch) (*std::prev(next))->push_back(s.at());
     }
-    return stretches;
+    return all;
 }
 
 } // namespace
@@ -138,10 +142,12 @@ StitchList stitchShape(const Shape& shape) {
     StitchList list;
     auto& stitches = list.stitches;
     Contours last, ground;
-    for (const ShapePart& part : shape.parts) {
+    const auto stretches = stretchesOf(shape);
+    for (std::size_t i = 0; i < stretches.size(); ++i) {
+        const ShapePart& part = shape.parts[i];
         const std::uint8_t thread = threadIndexIn(list, part.thread);
         last = std::exchange(ground, groundOf(part));
-        for (const Polyline& stretch : thinned(penetrationsOf(part), part, shape.mostLayers)) {
+        for (const Polyline& stretch : stretches[i]) {
             if (stretch.size() < 2) continue;
             const bool goesOn = !stitches.empty() && stitches.back().thread == thread &&
                                 isJoined(stitches.back().at(), stretch.front(), last, ground);
@@ -149,10 +155,10 @@ StitchList stitchShape(const Shape& shape) {
                 goOnTo(stretch.front(), stitches);
             else
                 stitches.push_back(stitchAt(Op::jump, stretch.front(), thread));
-            for (std::size_t i = 0; i < stretch.size(); ++i) {
+            for (std::size_t k = 0; k < stretch.size(); ++k) {
                 // The same hole twice holds nothing.
-                if (goesOn && i == 0 && distance(stitches.back().at(), stretch[0]) < 0.3) continue;
-                stitches.push_back(stitchAt(Op::stitch, stretch[i], thread));
+                if (goesOn && k == 0 && distance(stitches.back().at(), stretch[0]) < 0.3) continue;
+                stitches.push_back(stitchAt(Op::stitch, stretch[k], thread));
             }
             stitches.push_back(stitchAt(Op::trim, stretch.back(), thread));
         }

@@ -22,6 +22,7 @@ constexpr int usualThreads = 12;
 constexpr double leastAreaMm2 = 0.5, sliverMm = 0.4, speckMm2 = 0.2;
 constexpr double areaStrokeMm = 7; ///< wider strokes are areas
 constexpr double leastLineMm = 0.5;
+constexpr double wideFromMm = 2.4, narrowTuckMm = 0.3;   ///< of areas over a tuck
 constexpr double lineTuckMm = 0.35, leastHollowMm = 0.4; ///< of the ground below lines
 constexpr Rgb white{255, 255, 255};
 
@@ -380,9 +381,7 @@ private:
             item.name = nameOf(g.items);
             item.fill = g.colour;
             item.evenOdd = true;
-            const Contours tuck =
-                later.empty() ? Contours{}
-                              : intersectionOf(offsetContours(g.area, options.tuckMm), later);
+            const Contours tuck = later.empty() ? Contours{} : tuckOf(g.area, later);
             const Contours sewn = tuck.empty() ? g.area : unionOf(g.area, tuck);
             // Specks and pinholes of the cutting are no areas.
             for (const Polyline& c : sewn)
@@ -394,6 +393,15 @@ private:
         seen.items.assign(std::make_move_iterator(items.rbegin()),
                           std::make_move_iterator(items.rend()));
         return done();
+    }
+
+    /// What of an area reaches under later ones: by the whole tuck where these are wide, by no more
+    /// than the pull where both edges' tucks would lie under all of a narrow one.
+    Contours tuckOf(const Contours& area, const Contours& later) const {
+        const double half = wideFromMm / 2, narrow = std::min(narrowTuckMm, options.tuckMm);
+        const Contours wide = offsetContours(offsetContours(later, -half), half);
+        return unionOf(intersectionOf(offsetContours(area, options.tuckMm), wide),
+                       intersectionOf(offsetContours(area, narrow), later));
     }
 
     /// Satins along strokes do not lie on each other: the lower one ends a little under the upper.

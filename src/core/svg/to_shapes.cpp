@@ -1,5 +1,6 @@
 #include "svg/to_shapes.h"
 
+#include "job/groups.h"
 #include "recipe/drawn.h"
 #include "recipe/rails.h"
 
@@ -12,6 +13,7 @@ namespace rapt {
 namespace {
 
 constexpr double coveredLineMm = 1.1, coveredPitchMm = 0.5;
+constexpr double groundLayers = 1.4, leastOverGround = 2.0; ///< a fill with a light underlay
 constexpr double runUpToMm = 1.0;
 constexpr double tripleRunFromMm = 0.5;
 constexpr double satinUpToMm = snagStitchMm;
@@ -36,6 +38,9 @@ public:
         if (item.fill) addFill();
         if (item.stroke && item.strokeMm <= maxCoordinateMm) addStroke();
         shape.mostLayers = options.mostLayers;
+        // What lies on sewn ground adds to it.
+        if (item.onGround && shape.mostLayers > 0)
+            shape.mostLayers = std::max(leastOverGround, shape.mostLayers - groundLayers);
         return std::move(shape);
     }
 
@@ -266,7 +271,7 @@ Job jobOfDrawing(const Drawing& drawing, std::vector<Piece> pieces, const std::s
     for (Piece& p : pieces) {
         p.pose.x -= centre.x;
         p.pose.y -= centre.y;
-        if (pieces.size() > 1) p.group = job.name;
+        if (pieces.size() > 1) p.group = groupName(job.name);
     }
     job.pieces = std::move(pieces);
     return job;

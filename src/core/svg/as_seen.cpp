@@ -1,8 +1,10 @@
 #include "svg/as_seen.h"
 
 #include "relieve/region.h"
+#include "thread/colour_words.h"
 #include "thread/palette.h"
 
+#include <cctype>
 #include <fmt/format.h>
 #include <map>
 #include <numeric>
@@ -82,6 +84,17 @@ Contours closedPaths(const DrawnItem& item) {
         if (Polyline points = thinned(path.points); points.size() >= 3)
             contours.push_back(std::move(points));
     return item.evenOdd ? unionOf(contours, {}) : unitedNonZero(contours);
+}
+
+/// Not one that a drawing program counted up (`path1234`, `g12-3`).
+bool isGivenName(std::string_view name) {
+    constexpr std::string_view counted[] = {"path",    "rect", "circle", "ellipse",
+                                            "line",    "g",    "use",    "polyline",
+                                            "polygon", "Area", "svg",    "XMLID"};
+    const auto letters = name.substr(0, name.find_first_of("0123456789-_ ."));
+    const auto rest = name.substr(letters.size());
+    return std::find(std::begin(counted), std::end(counted), letters) == std::end(counted) ||
+           rest.find_first_not_of("0123456789-_ .") != std::string_view::npos;
 }
 
 std::size_t edgesOf(const Contours& contours) {
@@ -322,9 +335,17 @@ private:
         for (Line& l : lines) l.colour = now[key(l.colour)];
     }
 
-    std::string nameOf(const std::vector<std::size_t>& items) const {
-        const std::string& first = drawing.items[items.front()].name;
-        return items.size() == 1 ? first : fmt::format("{} and {} more", first, items.size() - 1);
+    /// The first name that a person gave; else what one sees of it.
+    std::string nameOf(const std::vector<std::size_t>& items, Rgb colour, const char* what) const {
+        for (const std::size_t i : items) {
+            const std::string& name = drawing.items[i].name;
+            if (isGivenName(name))
+                return items.size() == 1 ? name
+                                         : fmt::format("{} and {} more", name, items.size() - 1);
+        }
+        std::string words = colourWords(colour) + " " + what;
+        words[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(words[0])));
+        return words;
     }
 
     /// One item a colour, in the order in which their areas were painted in the mean.
@@ -378,7 +399,7 @@ private:
             if (stop.stop_requested()) return cancelled();
             Ground& g = grounds[k];
             DrawnItem item;
-            item.name = nameOf(g.items);
+            item.name = nameOf(g.items, g.colour, "areas");
             item.fill = g.colour;
             item.evenOdd = true;
             const Contours tuck = later.empty() ? Contours{} : tuckOf(g.area, later);
@@ -457,7 +478,7 @@ private:
             it->second.push_back(l.item);
         }
         for (auto& [item, from] : made) {
-            item.name = nameOf(from);
+            item.name = nameOf(from, *item.stroke, "lines");
             item.onGround = isOnGround(item);
             seen.items.push_back(std::move(item));
         }

@@ -239,9 +239,10 @@ std::vector<Piece> piecesOf(const Drawing& drawing, const ImportOptions& options
             continue;
         }
         Piece piece;
-        piece.name = piece.id = item.name;
+        piece.id = item.name;
         for (int& n = sameName[item.name]; !ids.insert(piece.id).second;)
             piece.id = fmt::format("{} {}", item.name, ++n + 1);
+        piece.name = piece.id;
         piece.content = ShapeContent{std::make_shared<const Shape>(std::move(shape))};
         pieces.push_back(std::move(piece));
     }

@@ -15,12 +15,14 @@ class TestGroups : public QObject {
     static Job jobWith(const std::vector<std::string>& groups) {
         Job job;
         job.name = "Pond";
+        job.identity.text = "pond-1";
         for (std::size_t i = 0; i < groups.size(); ++i) {
             Piece p;
             p.id = std::string(1, static_cast<char>('a' + i));
             p.name = p.id;
             p.group = groups[i];
             StitchList list;
+            list.threads = {{1, {31, 78, 121}, 40, "Tide"}};
             list.stitches = {{0, 0, Op::jump, 1}, {0, 0, Op::stitch, 1}, {2, 0, Op::stitch, 1}};
             p.content = DesignContent{"designs/" + p.id + ".stitch.csv",
                                       std::make_shared<const StitchList>(std::move(list))};

@@ -55,7 +55,7 @@ RecordsPage::RecordsPage(Session& s)
         sideBySidePanes->addWidget(pane, 1);
         connect(pane, &RecordPane::known, this, &RecordsPage::showActions);
     }
-    panes[1]->hide();
+    for (RecordPane* pane : panes) pane->hide();
     middle->addLayout(sideBySidePanes);
     typing.setSingleShot(true);
     typing.setInterval(typingMs);
@@ -102,22 +102,21 @@ void RecordsPage::buildViews() {
     table->verticalHeader()->hide();
     table->verticalHeader()->setDefaultSectionSize(36);
     table->setShowGrid(false);
-    table->setWordWrap(false);
+    table->setWordWrap(true); // rows have room for two lines
     table->setSortingEnabled(true);
     QHeaderView* heads = table->horizontalHeader();
     heads->setSortIndicator(0, Qt::DescendingOrder);
     heads->setSectionsMovable(true);
     heads->setHighlightSections(false);
     heads->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    const int widths[] = {98, 44, 124, 110, 68, 88, 88, 116, 60, 66};
+    const int widths[] = {88, 44, 124, 110, 62, 82, 84, 116, 58, 66};
     for (int c = 0; c < recordColumnCount; ++c) table->setColumnWidth(c, widths[c]);
     for (const RecordColumn c : {RecordColumn::customer, RecordColumn::metres})
         heads->setSectionHidden(static_cast<int>(c), true);
-    heads->setSectionResizeMode(static_cast<int>(RecordColumn::trouble), QHeaderView::Stretch);
-    heads->restoreState(QSettings().value("ledger/columns").toByteArray());
-    const auto keepColumns = [heads] {
-        QSettings().setValue("ledger/columns", heads->saveState());
-    };
+    for (const RecordColumn c : {RecordColumn::job, RecordColumn::trouble})
+        heads->setSectionResizeMode(static_cast<int>(c), QHeaderView::Stretch);
+    heads->restoreState(QSettings().value("ledger/heads").toByteArray());
+    const auto keepColumns = [heads] { QSettings().setValue("ledger/heads", heads->saveState()); };
     connect(heads, &QHeaderView::sectionResized, this, keepColumns);
     connect(heads, &QHeaderView::sectionMoved, this, keepColumns);
     heads->setContextMenuPolicy(Qt::CustomContextMenu);
@@ -231,7 +230,8 @@ void RecordsPage::showChosen() {
     if (uids == shownUids && !uids.isEmpty()) return;
     shownUids = uids;
     for (qsizetype k = 0; k < 2; ++k) panes[static_cast<std::size_t>(k)]->showRecord(uids.value(k));
-    panes[1]->setVisible(uids.size() > 1);
+    for (qsizetype k = 0; k < 2; ++k)
+        panes[static_cast<std::size_t>(k)]->setVisible(k < uids.size());
 }
 
 /// They are of one record; which of two is meant nobody could tell.

@@ -3,8 +3,10 @@
 #include "compose_support.h"
 
 #include "job/groups.h"
+#include "svg/drawing.h"
 #include "thread/measures.h"
 
+#include <QClipboard>
 #include <QDropEvent>
 #include <QMimeData>
 #include <QTreeView>
@@ -41,6 +43,17 @@ class TestPieceList : public QObject {
         const std::unique_ptr<QMimeData> data(list(w).model()->mimeData(dragged));
         list(w).model()->dropMimeData(data.get(), Qt::MoveAction, row, row < 0 ? -1 : 0, into);
         w.settle();
+    }
+    /// Takes drawings as they are offered.
+    static std::unique_ptr<QTimer> acceptDrawings() {
+        auto asked = std::make_unique<QTimer>();
+        connect(asked.get(), &QTimer::timeout, asked.get(), [] {
+            const QWidget* dialog = QApplication::activeModalWidget();
+            auto* accept = dialog ? dialog->findChild<QPushButton*>("takeDrawing") : nullptr;
+            if (accept && accept->isEnabled()) accept->click();
+        });
+        asked->start(20);
+        return asked;
     }
     using Ids = std::vector<std::string>;
 
@@ -214,6 +227,25 @@ private slots:
         QCOMPARE(lines(w).size(), 10);
     }
 
+    void aDrawingIsPastedAndShapesAreCopiedAsSvg() {
+        AppWindow w;
+        w.key(Qt::Key_2, Qt::ControlModifier);
+        QApplication::clipboard()->setText("<svg width='40mm' height='20mm' viewBox='0 0 40 20'>"
+                                           "<rect width='40' height='20' fill='#1f4e79'/></svg>");
+        const auto accept = acceptDrawings();
+        w.key(Qt::Key_V, Qt::ControlModifier);
+        QTRY_COMPARE(w.job().pieces.size(), std::size_t{1});
+        w.settle();
+        VERIFY_NEAR(boxOf(w, w.job().pieces[0].id).width(), 40, 1);
+        w.key(Qt::Key_C, Qt::ControlModifier);
+        const QByteArray svg = QApplication::clipboard()->mimeData()->data("image/svg+xml");
+        const auto read = readSvg(svg.toStdString(), "copied");
+        QVERIFY(read && read->items.size() == 1);
+        // Here what was copied is the piece itself, not its picture.
+        w.key(Qt::Key_V, Qt::ControlModifier);
+        QCOMPARE(w.job().pieces.size(), std::size_t{2});
+    }
+
     void filesThatAreDroppedTogetherAllCome() {
         AppWindow w;
         w.key(Qt::Key_2, Qt::ControlModifier);
@@ -235,13 +267,7 @@ private slots:
                         "# rapt-stitches 1\n# name,Last\nop,x_mm,y_mm,thread\n"
                         "jump,0,0,1\nstitch,0,0,1\nstitch,3,0,1\n");
         data.setUrls(urls << QUrl::fromLocalFile(w.dir.filePath("d.stitch.csv")));
-        QTimer asked;
-        connect(&asked, &QTimer::timeout, &asked, [] {
-            const QWidget* dialog = QApplication::activeModalWidget();
-            auto* accept = dialog ? dialog->findChild<QPushButton*>("takeDrawing") : nullptr;
-            if (accept && accept->isEnabled()) accept->click();
-        });
-        asked.start(20);
+        const auto accept = acceptDrawings();
         QDragEnterEvent enter(QPoint(50, 50), Qt::CopyAction, &data, Qt::LeftButton, {});
         QApplication::sendEvent(&w.window, &enter);
         QDropEvent drop(QPointF(50, 50), Qt::CopyAction, &data, Qt::LeftButton, {});

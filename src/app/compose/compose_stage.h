@@ -21,6 +21,10 @@ public:
     void bringIn();
     /// Adds the stitch list or the drawing of a file, its middle at a place on the cloth.
     void bringIn(const QString& path, Vec2 at = {});
+    /// The same of an SVG or a picture that is no file.
+    void bringInDrawn(const QByteArray& bytes, const QString& name) {
+        intake.addDrawn(bytes, name, {});
+    }
     /// The design of a file in place of the one selected piece's; pose, copies and order stay.
     void replaceSelected(const QString& path);
     void replaceAsked();

@@ -26,7 +26,11 @@ PieceContent designOf(const std::string& id, StitchList list) {
 
 Intake::Intake(Session& s, QWidget* w) : session(s), over(w) {}
 
-void Intake::add(const QString& path, Vec2 at) { ask({path, at, {}}); }
+void Intake::add(const QString& path, Vec2 at) { ask({path, at}); }
+
+void Intake::addDrawn(const QByteArray& bytes, const QString& name, Vec2 at) {
+    ask({name, at, {}, bytes});
+}
 
 void Intake::replace(const std::string& piece, const QString& path) { ask({path, {}, piece}); }
 
@@ -37,11 +41,12 @@ void Intake::ask(Asked asked) {
     if (waiting.size() == 1) next();
 }
 
-Result<Intake::Incoming> Intake::read(const QString& path, std::stop_token stop) {
-    const std::string file = path.toStdString();
+Result<Intake::Incoming> Intake::read(const Asked& asked, std::stop_token stop) {
+    const std::string file = asked.path.toStdString();
     Incoming incoming;
-    if (isDrawingName(file)) {
-        auto drawn = readDrawingFile(file, stop);
+    if (!asked.drawn.isEmpty() || isDrawingName(file)) {
+        auto drawn = asked.drawn.isEmpty() ? readDrawingFile(file, stop)
+                                           : readDrawing(asked.drawn.toStdString(), file, stop);
         if (!drawn) return drawn.error();
         incoming.drawing = std::move(*drawn);
     } else {
@@ -56,7 +61,7 @@ void Intake::next() {
     constexpr std::chrono::milliseconds patience{30};
     const Asked asked = waiting.front();
     reading->ask(
-        session.inThisJob(), [path = asked.path](std::stop_token stop) { return read(path, stop); },
+        session.inThisJob(), [asked](std::stop_token stop) { return read(asked, stop); },
         [this, asked](Result<Incoming> in) {
             const Status taken = in ? take(asked, std::move(*in)) : Status(in.error());
             if (!taken)

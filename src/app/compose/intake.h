@@ -18,6 +18,8 @@ public:
     /// Adds the stitch list or the drawing of a file, its middle at a place on the cloth; how a
     /// drawing is taken is asked.
     void add(const QString& path, Vec2 at);
+    /// The same of an SVG or a picture that is no file, such as what was copied elsewhere.
+    void addDrawn(const QByteArray& bytes, const QString& name, Vec2 at);
     /// The design or the drawing of a file in place of a piece's own.
     void replace(const std::string& piece, const QString& path);
 
@@ -30,7 +32,8 @@ private:
     struct Asked {
         QString path;
         Vec2 at;
-        std::string replaces; ///< id of a piece; empty: it is added
+        std::string replaces{}; ///< id of a piece; empty: it is added
+        QByteArray drawn{};     ///< what is read instead of a file, if there is any
     };
     /// What was read.
     struct Incoming {
@@ -39,7 +42,7 @@ private:
     };
     void ask(Asked asked);
     void next();
-    static Result<Incoming> read(const QString& path, std::stop_token stop);
+    static Result<Incoming> read(const Asked& asked, std::stop_token stop);
     Status take(const Asked& asked, Incoming incoming);
     Status addDesign(const Asked& asked, StitchList list);
     Status addDrawing(const Asked& asked, const Drawing& drawn);

@@ -5,15 +5,19 @@
 #include "formats/job_file.h"
 #include "job/clip.h"
 #include "job/edit_lettering.h"
+#include "picture/stitch_picture.h"
 
 #include <QApplication>
+#include <QBuffer>
 #include <QClipboard>
+#include <QImage>
 #include <QMimeData>
 
 namespace rapt::app {
 namespace {
 
 constexpr const char* piecesType = "application/x-rapt-thimble-pieces";
+constexpr const char* svgType = "image/svg+xml";
 constexpr double stepMm = 10; ///< between a piece and its copy in the same job
 
 /// The words of what is lettered, for other programs.
@@ -38,9 +42,27 @@ Status copyPieces(const Session& session) {
     if (!bytes) return bytes.error();
     auto* held = new QMimeData;
     held->setData(piecesType, QByteArray::fromStdString(*bytes));
+    constexpr std::size_t mostPieces = 300; // to be drawn at once
+    if (clip.pieces.size() <= mostPieces)
+        if (const auto svg = shapesSvg(clip))
+            held->setData(svgType, QByteArray::fromStdString(*svg));
     if (const QString words = wordsOf(clip); !words.isEmpty()) held->setText(words);
     QApplication::clipboard()->setMimeData(held);
     return done();
+}
+
+QByteArray copiedDrawing() {
+    const QMimeData* held = QApplication::clipboard()->mimeData();
+    if (!held || held->hasUrls()) return {};
+    if (held->hasFormat(svgType)) return held->data(svgType);
+    const QString text = held->text().trimmed();
+    if (text.startsWith("<svg") || (text.startsWith("<?xml") && text.contains("<svg")))
+        return text.toUtf8();
+    if (!held->hasImage()) return {};
+    QByteArray png;
+    QBuffer buffer(&png);
+    qvariant_cast<QImage>(held->imageData()).save(&buffer, "PNG");
+    return png;
 }
 
 Result<bool> pastePieces(Session& session) {

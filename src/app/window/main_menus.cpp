@@ -159,7 +159,13 @@ bool MainWindow::copySelection() {
 void MainWindow::paste() {
     if (state.stage() == Stage::registration) return registerView->scanPage().paste();
     const auto pasted = pastePieces(state);
-    if (!pasted) complain(tr("It cannot be pasted"), pasted.error());
+    if (!pasted) return complain(tr("It cannot be pasted"), pasted.error());
+    if (*pasted) return;
+    // What was copied out of a drawing program or a browser.
+    const QByteArray drawn = copiedDrawing();
+    if (drawn.isEmpty()) return;
+    state.setStage(Stage::compose);
+    composeView->bringInDrawn(drawn, tr("Pasted drawing"));
 }
 
 void MainWindow::turnSelection(double degrees) {

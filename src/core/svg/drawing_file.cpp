@@ -21,16 +21,21 @@ bool isDrawingName(const std::string& path) {
     return false;
 }
 
+Result<Drawing> readDrawing(const std::string& bytes, const std::string& name,
+                            std::stop_token stop) {
+    if (!bytes.starts_with("\x89PNG") && !bytes.starts_with("\xFF\xD8\xFF"))
+        return readSvg(bytes, name);
+    const auto picture = decodeImage(bytes, name);
+    if (!picture) return picture.error();
+    auto drawing = traced(*picture, {}, std::move(stop));
+    if (!drawing) return drawing.error().inside(name);
+    return drawing;
+}
+
 Result<Drawing> readDrawingFile(const std::string& path, std::stop_token stop) {
     const auto bytes = readWholeFile(path, mostBytes);
     if (!bytes) return bytes.error();
-    if (!bytes->starts_with("\x89PNG") && !bytes->starts_with("\xFF\xD8\xFF"))
-        return readSvg(*bytes, path);
-    const auto picture = decodeImage(*bytes, path);
-    if (!picture) return picture.error();
-    auto drawing = traced(*picture, {}, std::move(stop));
-    if (!drawing) return drawing.error().inside(path);
-    return drawing;
+    return readDrawing(*bytes, path, std::move(stop));
 }
 
 } // namespace rapt

@@ -7,6 +7,24 @@
 #include <fmt/format.h>
 
 namespace rapt::cli {
+namespace {
+
+/// Numbers are typed with a decimal comma too, whatever the locale.
+std::string withPoint(std::string text) {
+    if (std::count(text.begin(), text.end(), ',') == 1 && text.find('.') == std::string::npos)
+        std::replace(text.begin(), text.end(), ',', '.');
+    return text;
+}
+
+void takeDecimalCommas(CLI::App& app) {
+    for (CLI::Option* option : app.get_options())
+        if (option->get_type_name().starts_with("FLOAT"))
+            option->transform([](const std::string& text) { return withPoint(text); }, "");
+    for (CLI::App* verb : app.get_subcommands([](CLI::App*) { return true; }))
+        takeDecimalCommas(*verb);
+}
+
+} // namespace
 
 Run::Run() : app("Rapt Thimble: embroidery layouts measured, weighed, divided and registered.") {
     app.name("rapt");
@@ -47,6 +65,7 @@ int Run::main(int argc, char** argv) {
                 fmt::format("the verb '{}' does not exist; there are:{}", wanted, names));
         }
     }
+    takeDecimalCommas(app);
     try {
         app.parse(argc, argv);
     } catch (const CLI::Success& e) {

@@ -91,6 +91,14 @@ private slots:
         const Ran back = ran({"resize", at("k.stitch.csv"), "--width", QString::number(2 * width),
                               "--keep", "stitches", "-o", at("b.stitch.csv"), "--json"});
         VERIFY_NEAR(back.json()["extents_mm"].toObject()["width"].toDouble(), 2 * width, 1e-3);
+        // A decimal comma is a point; two of them are nothing.
+        QStringList comma{"resize", kite,       "--width", "98,6",
+                          "--keep", "stitches", "-o",      at("c.stitch.csv")};
+        QCOMPARE(
+            ran(comma + QStringList{"--json"}).json()["extents_mm"].toObject()["width"].toDouble(),
+            98.6);
+        comma[3] = "9,8,6";
+        QCOMPARE(ran(comma).status, 2);
     }
 
     void aJobAndAGroupOfItAreSizedAsOne() {

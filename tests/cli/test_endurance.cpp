@@ -108,6 +108,21 @@ private slots:
         }
     }
 
+    void aCombIsRefusedBeforeItIsWorkedOut() {
+        QByteArray path = "M0,60 L0,0";
+        constexpr int teeth = 30'000;
+        for (int i = 0; i < teeth; ++i)
+            path += " L" + QByteArray::number(100.0 * i / teeth) + ",50 L" +
+                    QByteArray::number(100.0 * (i + 0.5) / teeth) + ",0";
+        for (const char* fill : {"#123456", "#ffffff"}) {
+            test::writeFile(at("comb.svg"),
+                            "<svg width='100mm' height='60mm' viewBox='0 0 100 60'><path fill='" +
+                                QByteArray(fill) + "' d='" + path + " L100,60 Z'/></svg>");
+            const Ran r = bounded("import " + at("comb.svg") + " -o " + at("comb.rapt"));
+            QVERIFY2(r.status == 3 && r.err.contains("edges"), r.err);
+        }
+    }
+
     void cutOffFilesAreRefusedAtEveryLength() {
         const QByteArray whole =
             test::readFile(QString(RAPT_SOURCE_DIR) + "/data/demo/windsock-border/job.json");

@@ -78,11 +78,14 @@ Polyline thinned(const Polyline& line) {
     return kept;
 }
 
-Contours closedPaths(const DrawnItem& item) {
+/// What an element's paths enclose; nothing where they have more edges side by side than the
+/// polygon library gets through in time, which is asked before it begins.
+std::optional<Contours> closedPaths(const DrawnItem& item) {
     Contours contours;
     for (const SubPath& path : item.paths)
         if (Polyline points = thinned(path.points); points.size() >= 3)
             contours.push_back(std::move(points));
+    if (sweepWork(contours) > mostSweepWork) return std::nullopt;
     return item.evenOdd ? unionOf(contours, {}) : unitedNonZero(contours);
 }
 
@@ -144,12 +147,13 @@ private:
 
     bool paint(std::size_t i) {
         const DrawnItem& item = drawing.items[i];
-        if (item.fill && !isPage(item)) {
-            Contours area = closedPaths(item);
-            if (sweepWork(area) > mostSweepWork) return false;
-            lay(clipped(std::move(area), item), *item.fill, item.fillOpacity, i);
-        } else if (item.fill) {
-            ++pages;
+        if (item.fill) {
+            std::optional<Contours> area = closedPaths(item);
+            if (!area || sweepWork(*area) > mostSweepWork) return false;
+            if (isPage(item, *area))
+                ++pages;
+            else
+                lay(clipped(std::move(*area), item), *item.fill, item.fillOpacity, i);
         }
         if (!item.stroke) return true;
         if (item.strokeOpacity < faintest) {
@@ -171,9 +175,8 @@ private:
     }
 
     /// White, and as large as the page or larger.
-    bool isPage(const DrawnItem& item) const {
+    bool isPage(const DrawnItem& item, const Contours& area) const {
         if (!(*item.fill == white) || item.stroke || drawing.widthMm <= 0) return false;
-        Contours area = closedPaths(item);
         const Box page{0, 0, drawing.widthMm, drawing.heightMm};
         return areaOf(area) >= 0.98 * page.width() * page.height() &&
                boundsOf(area).grown(0.02 * page.width()).contains(page.centre());

@@ -236,6 +236,7 @@ private slots:
         DemoWindow w;
         w.planWith("300 × 200");
         w.key(Qt::Key_P, Qt::ControlModifier);
+        QTRY_VERIFY(w.session().registering.proposed());
         w.settle();
         w.press("takeProposed");
         QTRY_VERIFY(w.judgement().contains("Sew it"));

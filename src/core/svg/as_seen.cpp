@@ -308,15 +308,24 @@ private:
         for (auto& [cell, c] : cells) colours.push_back(std::move(c));
         const auto most =
             static_cast<std::size_t>(std::max(1, options.threads.value_or(usualThreads)));
-        while (colours.size() > 1) {
+        // Of two that join the larger keeps its colour: differences are worked out once.
+        const std::size_t n = colours.size();
+        std::vector<double> apart(n * n);
+        for (std::size_t i = 0; i < n; ++i)
+            for (std::size_t j = 0; j < i; ++j)
+                apart[i * n + j] = colourDifference(colours[i].rgb, colours[j].rgb);
+        std::vector<std::size_t> left(n);
+        std::iota(left.begin(), left.end(), std::size_t{0});
+        while (left.size() > 1) {
             std::size_t a = 0, b = 0;
             double least = 1e9;
-            for (std::size_t i = 0; i < colours.size(); ++i)
-                for (std::size_t j = 0; j < i; ++j) {
-                    const double d = colourDifference(colours[i].rgb, colours[j].rgb);
+            for (std::size_t x = 0; x < left.size(); ++x)
+                for (std::size_t y = 0; y < x; ++y) {
+                    const std::size_t i = left[x], j = left[y];
+                    const double d = apart[i * n + j];
                     // What covers little gives way first where there are too many.
                     const double cost =
-                        colours.size() > most
+                        left.size() > most
                             ? d * std::sqrt(std::min(colours[i].weight, colours[j].weight))
                             : d;
                     if (cost >= least) continue;
@@ -324,12 +333,15 @@ private:
                     a = i;
                     b = j;
                 }
-            if (colours.size() <= most && (options.threads || least >= likeColours)) break;
-            Colour &keep = colours[a].weight >= colours[b].weight ? colours[a] : colours[b],
-                   &gone = &keep == &colours[a] ? colours[b] : colours[a];
-            keep.weight += gone.weight;
-            keep.members.insert(keep.members.end(), gone.members.begin(), gone.members.end());
-            colours.erase(colours.begin() + (&gone - colours.data()));
+            if (left.size() <= most && (options.threads || least >= likeColours)) break;
+            const std::size_t kept = colours[a].weight >= colours[b].weight ? a : b;
+            const std::size_t gone = kept == a ? b : a;
+            colours[kept].weight += colours[gone].weight;
+            auto& members = colours[kept].members;
+            members.insert(members.end(), colours[gone].members.begin(),
+                           colours[gone].members.end());
+            colours[gone].members.clear();
+            std::erase(left, gone);
         }
         std::map<std::uint32_t, Rgb> now;
         for (const Colour& c : colours)
@@ -396,7 +408,7 @@ private:
         std::stable_sort(grounds.begin(), grounds.end(), [](const Ground& a, const Ground& b) {
             return a.order / a.weight < b.order / b.weight;
         });
-        Contours later;
+        Later later;
         std::vector<DrawnItem> items;
         for (std::size_t k = grounds.size(); k-- > 0;) {
             if (stop.stop_requested()) return cancelled();
@@ -405,28 +417,46 @@ private:
             item.name = nameOf(g.items, g.colour, "areas");
             item.fill = g.colour;
             item.evenOdd = true;
-            const Contours tuck = later.empty() ? Contours{} : tuckOf(g.area, later);
+            const Contours tuck = later.tuckOf(g.area, options.tuckMm);
             const Contours sewn = tuck.empty() ? g.area : unionOf(g.area, tuck);
             // Specks and pinholes of the cutting are no areas.
             for (const Polyline& c : sewn)
                 if (Polyline points = thinned(c); points.size() >= 3 && areaOf({points}) > speckMm2)
                     item.paths.push_back({std::move(points), true});
             items.push_back(std::move(item));
-            later = later.empty() ? g.area : unionOf(later, g.area);
+            later.add(g.area);
         }
         seen.items.assign(std::make_move_iterator(items.rbegin()),
                           std::make_move_iterator(items.rend()));
         return done();
     }
 
-    /// What of an area reaches under later ones: by the whole tuck where these are wide, by no more
-    /// than the pull where both edges' tucks would lie under all of a narrow one.
-    Contours tuckOf(const Contours& area, const Contours& later) const {
-        const double half = wideFromMm / 2, narrow = std::min(narrowTuckMm, options.tuckMm);
-        const Contours wide = offsetContours(offsetContours(later, -half), half);
-        return unionOf(intersectionOf(offsetContours(area, options.tuckMm), wide),
-                       intersectionOf(offsetContours(area, narrow), later));
-    }
+    /// What is sewn after an area: it reaches under wide ones by the whole tuck, under narrow ones
+    /// by no more than the pull, as the tucks of both edges would lie under all of them.
+    struct Later {
+        Contours wide, narrow;
+
+        void add(const Contours& area) {
+            Contours wider, narrower;
+            for (const Contours& part : componentsOf(area)) {
+                double around = 0;
+                for (const Polyline& c : part)
+                    around += lengthOf(c) + distance(c.back(), c.front());
+                Contours& list = 2 * areaOf(part) < wideFromMm * around ? narrower : wider;
+                list.insert(list.end(), part.begin(), part.end());
+            }
+            if (!wider.empty()) wide = unionOf(wide, wider);
+            if (!narrower.empty()) narrow = unionOf(narrow, narrower);
+        }
+        Contours tuckOf(const Contours& area, double mm) const {
+            Contours tuck;
+            if (!wide.empty()) tuck = intersectionOf(offsetContours(area, mm), wide);
+            if (!narrow.empty())
+                tuck = unionOf(
+                    tuck, intersectionOf(offsetContours(area, std::min(narrowTuckMm, mm)), narrow));
+            return tuck;
+        }
+    };
 
     /// Satins along strokes do not lie on each other: the lower one ends a little under the upper.
     void partLines() {

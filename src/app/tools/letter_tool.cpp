@@ -200,11 +200,14 @@ void LetterTool::moveCaret(std::size_t to) {
 
 /// Arrows: the caret, or with Alt the chosen letter.
 bool LetterTool::moveKey(const QKeyEvent& event) {
-    if ((event.modifiers() & Qt::AltModifier) && cursorLetter()) {
+    const Lettering* words = session.selection.words();
+    // Keys that come faster than words are set mean the letter that was chosen.
+    const bool isChosen = words && session.letters.cursor().letter >= 0 &&
+                          (cursorLetter() || !session.letters.setting());
+    if ((event.modifiers() & Qt::AltModifier) && isChosen) {
         nudge(event);
         return true;
     }
-    const Lettering* words = session.selection.words();
     if (!words) return true;
     const auto caret = static_cast<std::size_t>(std::max(0, session.letters.cursor().caret));
     if (event.key() == Qt::Key_Left) moveCaret(previousCharacter(words->text, caret));

@@ -120,6 +120,11 @@ private slots:
             QTest::keyClick(&w.cloth(), Qt::Key_Escape);
             QCOMPARE(chosen(), n);
         }
+        // What was grouped inside a group that is undone is grouped outside of it.
+        QTest::mouseDClick(&w.cloth(), Qt::LeftButton, {}, at);
+        w.session().document.undo();
+        QVERIFY(w.session().selection.opened().empty());
+        w.session().document.redo();
         // The outer group is dissolved, the one inside stays.
         w.session().selection.choose({"blue"});
         w.key(Qt::Key_G, Qt::ControlModifier | Qt::ShiftModifier);

@@ -98,6 +98,10 @@ void Selection::dropVanished() {
     for (const std::string& id : chosen)
         if (document.job().piece(id)) left.push_back(id);
     if (left != chosen) chooseSingly(left);
+    // A group may be undone, dissolved or renamed while it is open.
+    const Piece* first = chosen.empty() ? nullptr : document.job().piece(chosen.front());
+    while (!openedGroup.empty() && !(first && liesIn(first->group, openedGroup)))
+        openedGroup = groupAround(openedGroup);
 }
 
 } // namespace rapt::app
